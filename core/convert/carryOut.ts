@@ -1,0 +1,88 @@
+import type { MaterialMap } from "#core/finish/material";
+import { attachAlpha } from "#core/convert/kernels/attachAlpha";
+import { toEightBits, toSixteenBits } from "#core/convert/kernels/bitDepth";
+import { dropAlpha, extractChannel, greyToRgb, pack } from "#core/convert/kernels/channels";
+import { flipGreen } from "#core/convert/kernels/flipGreen";
+import { invert } from "#core/convert/kernels/invert";
+import { multiplyOcclusion } from "#core/convert/kernels/multiplyOcclusion";
+import { scaleNormal } from "#core/convert/kernels/scaleNormal";
+import type { Operation } from "#core/convert/operation";
+import type { PlannedImage, PlannedLayer } from "#core/convert/plan";
+import type { Raster } from "#core/raster/raster";
+import { resize } from "#core/raster/resize";
+
+/** Gives the decoded pixels of a map's file, all its channels, colours as sRGB. */
+export type ReadMap = (map: MaterialMap) => Promise<Raster>;
+
+export interface CarryOutOptions {
+  /** Whether the images continue at their other side: false for a layout that is placed once. */
+  wrap: boolean;
+}
+
+/** Makes the pixels of a planned image. Holds at most the images of one file in memory. */
+export async function carryOut(
+  image: PlannedImage,
+  read: ReadMap,
+  options: CarryOutOptions,
+): Promise<Raster> {
+  if (image.kind === "packed") {
+    const parts = [];
+    for (const channel of image.channels)
+      parts.push(typeof channel === "number" ? channel : await carryOutLayer(channel, read, options));
+    return pack(parts as [Raster | number, Raster | number, Raster | number]);
+  }
+  const occlusion = image.occlusion && (await carryOutLayer(image.occlusion, read, options));
+  const opacity = image.opacity && (await carryOutLayer(image.opacity, read, options));
+  return carryOutLayer(image.base, read, options, { occlusion, opacity });
+}
+
+interface Others {
+  occlusion?: Raster;
+  opacity?: Raster;
+}
+
+async function carryOutLayer(
+  layer: PlannedLayer,
+  read: ReadMap,
+  options: CarryOutOptions,
+  others: Others = {},
+): Promise<Raster> {
+  let raster = await read(layer.source);
+  for (const operation of layer.operations) raster = apply(operation, raster, options, others);
+  return raster;
+}
+
+function apply(operation: Operation, raster: Raster, { wrap }: CarryOutOptions, others: Others): Raster {
+  switch (operation.op) {
+    case "take-alpha":
+      return extractChannel(raster, raster.channels - 1);
+    case "drop-alpha":
+      return dropAlpha(raster);
+    case "to-grey":
+      return extractChannel(raster, 0);
+    case "invert":
+      return invert(raster);
+    case "flip-green":
+      return flipGreen(raster);
+    case "scale-normal":
+      return scaleNormal(raster, operation.strength);
+    case "multiply":
+      return multiplyOcclusion(
+        raster,
+        needed(others.occlusion, "occlusion"),
+        operation.strength,
+        operation.gamma,
+      );
+    case "resize":
+      return resize(raster, operation.width, operation.height, { values: operation.values, wrap });
+    case "to-bits":
+      return operation.bitDepth === 8 ? toEightBits(raster, operation.dither) : toSixteenBits(raster);
+    case "attach-opacity":
+      return attachAlpha(greyToRgb(raster), needed(others.opacity, "opacity"));
+  }
+}
+
+function needed(raster: Raster | undefined, what: string): Raster {
+  if (!raster) throw new RangeError(`The plan names no ${what} map for an operation that reads one.`);
+  return raster;
+}

@@ -1,0 +1,27 @@
+import { checkSameSize, maxValue, rasterLike, type Raster } from "#core/raster/raster";
+import { linearTable, linearToSrgb } from "#core/raster/srgb";
+
+/**
+ * base × lerp(1, ao^gamma, strength) in linear light. `base` is sRGB-encoded with one or three channels (a fourth is
+ * left alone), `occlusion` is linear data read from its first channel. Where occlusion is 1 nothing changes.
+ */
+export function multiplyOcclusion(base: Raster, occlusion: Raster, strength: number, gamma: number): Raster {
+  checkSameSize(base, occlusion);
+  const out = rasterLike(base);
+  out.data.set(base.data);
+  const max = maxValue(base);
+  const toLinear = linearTable(base.bitDepth);
+  const aoMax = maxValue(occlusion);
+  const factors = Float32Array.from(
+    { length: aoMax + 1 },
+    (_, v) => 1 - strength + strength * (v / aoMax) ** gamma,
+  );
+  const colors = base.channels < 3 ? 1 : 3;
+  for (let i = 0, a = 0; i < base.data.length; i += base.channels, a += occlusion.channels) {
+    const factor = factors[occlusion.data[a]];
+    if (factor === 1) continue;
+    for (let c = i; c < i + colors; c++)
+      out.data[c] = Math.round(linearToSrgb(toLinear[base.data[c]] * factor) * max);
+  }
+  return out;
+}

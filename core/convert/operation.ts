@@ -1,0 +1,43 @@
+import type { Role } from "#core/maps/roles";
+
+/** One thing done to an image on its way from a map to a delivered file, in the order in which it is done. */
+export type Operation =
+  | { op: "take-alpha" }
+  | { op: "drop-alpha" }
+  | { op: "to-grey" }
+  | { op: "invert" }
+  | { op: "flip-green" }
+  | { op: "scale-normal"; strength: number }
+  | { op: "multiply"; strength: number; gamma: number }
+  | { op: "resize"; width: number; height: number; values: "srgb" | "data" | "normal" }
+  | { op: "to-bits"; bitDepth: 8 | 16; dither: boolean }
+  | { op: "attach-opacity" };
+
+const SHORT_ROLES: Partial<Record<Role, string>> = {
+  ambient_occlusion: "ao",
+  specular_roughness: "roughness",
+  base_metalness: "metalness",
+};
+
+/** The operation as a word and its numbers, as accounts show it. */
+export function operationWord(operation: Operation): string {
+  switch (operation.op) {
+    case "scale-normal":
+      return `scale-normal ${operation.strength}`;
+    case "multiply":
+      return `multiply ao ${operation.strength}${operation.gamma === 1 ? "" : ` gamma ${operation.gamma}`}`;
+    case "resize":
+      return operation.width === operation.height
+        ? `resize ${operation.width}`
+        : `resize ${operation.width} ${operation.height}`;
+    case "to-bits":
+      return `${operation.dither ? "dither" : "round"}-to-bits ${operation.bitDepth}`;
+    default:
+      return operation.op;
+  }
+}
+
+/** `pack ao roughness 0`: what each channel of a packed image holds. */
+export function packWord(channels: (Role | number)[]): string {
+  return `pack ${channels.map((part) => (typeof part === "number" ? part : (SHORT_ROLES[part] ?? part))).join(" ")}`;
+}

@@ -1,0 +1,161 @@
+import { describe, expect, test } from "@jest/globals";
+import { carryOut } from "#core/convert/carryOut";
+import { planConversion } from "#core/convert/plan";
+import { glossPathTracer } from "#core/convert/profiles/glossPathTracer";
+import { gltf } from "#core/convert/profiles/gltf";
+import { packedWalkthrough } from "#core/convert/profiles/packedWalkthrough";
+import { finishSchema } from "#core/finish/finish";
+import type { MaterialMap, MaterialState } from "#core/finish/material";
+import type { Role } from "#core/maps/roles";
+import { createRaster, type Raster } from "#core/raster/raster";
+
+const map = (role: Role, more: Partial<MaterialMap> = {}): MaterialMap => ({
+  role,
+  sha256: role.padEnd(64, "0"),
+  channel: "color",
+  fileName: `${role}.png`,
+  normalDirection: role === "geometry_normal" ? "+Y" : null,
+  width: 4096,
+  height: 4096,
+  bitDepth: 8,
+  channels: role === "base_color" || role === "geometry_normal" ? 3 : 1,
+  ...more,
+});
+
+const material = (maps: MaterialMap[], more: Partial<MaterialState> = {}): MaterialState => ({
+  id: "7",
+  code: "M0007",
+  name: "Paving",
+  fileName: "paving-0007",
+  revision: 3,
+  layout: "repeating",
+  repeat: { width: 812, height: 824 },
+  sizeState: "known",
+  finish: finishSchema.parse({}),
+  maps,
+  ...more,
+});
+
+const full = [
+  map("base_color"),
+  map("gloss"),
+  map("geometry_normal", { bitDepth: 16 }),
+  map("height", { bitDepth: 16 }),
+  map("ambient_occlusion", { width: 2048, height: 2048 }),
+];
+const operationsByRole = (plan: ReturnType<typeof planConversion>) =>
+  Object.fromEntries(plan.files.map((file) => [file.role, file.operations]));
+
+describe("planConversion", () => {
+  test("gloss path tracer: occlusion multiplied in, gloss passed on, green flipped, 16-bit TIFF for data", () => {
+    const plan = planConversion(material(full), glossPathTracer);
+    expect(operationsByRole(plan)).toEqual({
+      base_color: ["multiply ao 1"],
+      gloss: [],
+      geometry_normal: ["flip-green"],
+      height: [],
+    });
+    expect(plan.files.map(({ path, bitDepth, encoding }) => [path, bitDepth, encoding])).toEqual([
+      ["gloss-path-tracer-cm/paving-0007/paving-0007_color.png", 8, "srgb"],
+      ["gloss-path-tracer-cm/paving-0007/paving-0007_gloss.png", 8, "linear"],
+      ["gloss-path-tracer-cm/paving-0007/paving-0007_normal.tif", 16, "linear"],
+      ["gloss-path-tracer-cm/paving-0007/paving-0007_height.tif", 16, "linear"],
+    ]);
+    expect(plan.steps[0]).toBe("Set the size of every map to 81.2 × 82.4 cm.");
+    expect(plan.settings).toMatchObject({ width: 81.2, height: 82.4, unit: "cm" });
+  });
+
+  test("packed walkthrough: three roles in one image, gloss inverted, 2048 px, and the relief step", () => {
+    const plan = planConversion(material(full), packedWalkthrough);
+    const packed = plan.files.find((file) => file.image.kind === "packed")!;
+    expect(packed).toMatchObject({
+      width: 2048,
+      height: 2048,
+      role: "ambient_occlusion+specular_roughness+base_metalness",
+    });
+    expect(packed.operations).toEqual(["invert", "resize 2048", "pack ao roughness 0"]);
+    expect(operationsByRole(plan).geometry_normal).toEqual(["resize 2048", "round-to-bits 8"]);
+    expect(plan.steps.join(" ")).toContain("Tell the relief input that it gets a normal map");
+    expect(plan.warnings.join(" ")).toContain("height map (height.png) has no place");
+  });
+
+  test("inverts roughness for a profile that wants gloss, and flips nothing that is already −Y", () => {
+    const plan = planConversion(
+      material([map("specular_roughness"), map("geometry_normal", { normalDirection: "-Y" })]),
+      glossPathTracer,
+    );
+    expect(operationsByRole(plan)).toEqual({ gloss: ["invert"], geometry_normal: ["round-to-bits 16"] });
+    expect(plan.warnings.join(" ")).toContain("came with 8 bits");
+  });
+
+  test("puts opacity into the alpha of a PNG for glTF, and everything into one file", () => {
+    const plan = planConversion(material([map("base_color"), map("geometry_opacity")]), gltf, {
+      maxPixels: 1024,
+    });
+    expect(plan.container).toEqual({ path: "gltf-2/paving-0007/paving-0007.glb" });
+    expect(plan.files[0]).toMatchObject({ format: "png", width: 1024 });
+    expect(plan.files[0].operations).toEqual(["resize 1024", "attach-opacity"]);
+  });
+
+  test("says that the size, a normal direction or a depth is unknown or assumed", () => {
+    const unsure = material(
+      [map("base_color"), map("geometry_normal", { normalDirection: null }), map("bump")],
+      {
+        repeat: null,
+        sizeState: "unknown",
+      },
+    );
+    const warnings = planConversion(unsure, glossPathTracer).warnings.join(" ");
+    expect(warnings).toContain("size is unknown");
+    expect(warnings).toContain("assumed to be +Y");
+    expect(warnings).toContain("deep the height goes is assumed");
+    expect(planConversion(material([], { sizeState: "assumed" }), gltf).warnings).toContain(
+      "The size is assumed, not measured.",
+    );
+  });
+
+  test("a plain material is settings without images, in the profile's own terms", () => {
+    const plain = material([], {
+      layout: "plain",
+      repeat: null,
+      finish: finishSchema.parse({ color: "#aabbcc", roughness: 0.3 }),
+    });
+    const plan = planConversion(plain, glossPathTracer);
+    expect(plan.files).toEqual([]);
+    expect(plan.warnings).toEqual([]);
+    expect(plan.settings).toMatchObject({ "base color": "#aabbcc", gloss: 0.7 });
+  });
+});
+
+describe("carryOut", () => {
+  const pixels: Record<string, number[]> = {
+    base_color: [200, 100, 50, 200, 100, 50],
+    gloss: [10, 250],
+    geometry_normal: [128, 200, 240, 128, 100, 240],
+    ambient_occlusion: [255, 0],
+  };
+  const read = async (source: MaterialMap): Promise<Raster> => {
+    const raster = createRaster(2, 1, source.channels as 1 | 3, 8);
+    raster.data.set(pixels[source.role]);
+    return raster;
+  };
+  const small = ["base_color", "gloss", "geometry_normal", "ambient_occlusion"].map((role) =>
+    map(role as Role, { width: 2, height: 1 }),
+  );
+
+  test("makes the pixels that the plan says", async () => {
+    const results = new Map<string, number[]>();
+    for (const file of planConversion(material(small), glossPathTracer).files)
+      results.set(file.role, [...(await carryOut(file.image, read, { wrap: true })).data]);
+    expect(results.get("base_color")).toEqual([200, 100, 50, 0, 0, 0]);
+    expect(results.get("gloss")).toEqual([10, 250]);
+    expect(results.get("geometry_normal")!.map((v) => v / 257)).toEqual([128, 55, 240, 128, 155, 240]);
+  });
+
+  test("packs occlusion, inverted gloss and a constant", async () => {
+    const packed = planConversion(material(small), packedWalkthrough).files.find(
+      (file) => file.image.kind === "packed",
+    )!;
+    expect([...(await carryOut(packed.image, read, { wrap: true })).data]).toEqual([255, 245, 0, 0, 5, 0]);
+  });
+});

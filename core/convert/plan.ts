@@ -1,0 +1,362 @@
+import { heightAmplitude } from "#core/finish/finish";
+import type { MaterialMap, MaterialState } from "#core/finish/material";
+import { MM_PER_UNIT } from "#core/length/parseLength";
+import { isColorRole, ROLE_NAMES, type Role } from "#core/maps/roles";
+import { operationWord, packWord, type Operation } from "#core/convert/operation";
+import type { MapOutput, PackedOutput, Profile } from "#core/convert/profile";
+
+/** A map and what is done to it. */
+export interface PlannedLayer {
+  source: MaterialMap;
+  operations: Operation[];
+}
+
+/** How the pixels of one delivered image come about. */
+export type PlannedImage =
+  | {
+      kind: "map";
+      base: PlannedLayer;
+      /** Read by the operation `multiply`. */
+      occlusion?: PlannedLayer;
+      /** Read by the operation `attach-opacity`. */
+      opacity?: PlannedLayer;
+    }
+  | {
+      kind: "packed";
+      roles: [Role, Role, Role];
+      channels: [PlannedLayer | number, PlannedLayer | number, PlannedLayer | number];
+    };
+
+export interface PlannedFile {
+  /** Relative to the delivery: `PROFILE/MATERIAL/file`. */
+  path: string;
+  slot: string;
+  /** The role, or for a packed image the roles joined by "+". */
+  role: string;
+  image: PlannedImage;
+  format: "png" | "jpeg" | "tiff";
+  width: number;
+  height: number;
+  bitDepth: 8 | 16;
+  encoding: "srgb" | "linear";
+  /** Everything that is done, as words. */
+  operations: string[];
+}
+
+/** What a profile makes of one material: plain data, to be shown before it is carried out. */
+export interface MaterialPlan {
+  material: Pick<
+    MaterialState,
+    "id" | "name" | "code" | "fileName" | "revision" | "layout" | "repeat" | "sizeState" | "finish"
+  >;
+  profile: string;
+  /** `PROFILE/MATERIAL` */
+  folder: string;
+  /** One binary holds the images, in place of loose files. */
+  container: { path: string } | null;
+  files: PlannedFile[];
+  /** The values for the inputs that get no image, in the profile's own terms. */
+  settings: Record<string, string | number>;
+  steps: string[];
+  warnings: string[];
+}
+
+export interface PlanOptions {
+  /** Makes every image this wide and high at most, if the profile does not ask for less. */
+  maxPixels?: number;
+}
+
+/** Plans what a profile makes of a material. Pure: the same material and profile always give the same plan. */
+export function planConversion(
+  material: MaterialState,
+  profile: Profile,
+  options: PlanOptions = {},
+): MaterialPlan {
+  const folder = `${profile.id}/${material.fileName}`;
+  const context: Context = { material, profile, folder, limit: limitOf(profile, options), warnings: [] };
+  const files = profile.outputs.flatMap((output) => {
+    const file = output.kind === "map" ? planMap(context, output) : planPacked(context, output);
+    return file ? [file] : [];
+  });
+  warnAbout(context, files);
+  const { id, name, code, fileName, revision, layout, repeat, sizeState, finish } = material;
+  return {
+    material: { id, name, code, fileName, revision, layout, repeat, sizeState, finish },
+    profile: profile.id,
+    folder,
+    container: profile.delivers === "glb" ? { path: `${folder}/${fileName}.glb` } : null,
+    files,
+    settings: settingsOf(context, files),
+    steps: stepsOf(context, files),
+    warnings: context.warnings,
+  };
+}
+
+interface Context {
+  material: MaterialState;
+  profile: Profile;
+  folder: string;
+  limit: number;
+  warnings: string[];
+}
+
+const limitOf = (profile: Profile, options: PlanOptions) =>
+  Math.min(profile.maxPixels ?? Infinity, options.maxPixels ?? Infinity);
+
+/** Source roles for each canonical role, best first. */
+const SOURCES: Partial<Record<Role, Role[]>> = {
+  specular_roughness: ["specular_roughness", "gloss"],
+  gloss: ["gloss", "specular_roughness"],
+  height: ["height", "bump"],
+  bump: ["bump", "height"],
+};
+
+function findMap(material: MaterialState, role: Role): MaterialMap | undefined {
+  for (const source of SOURCES[role] ?? [role]) {
+    const map = material.maps.find((map) => map.role === source);
+    if (map) return map;
+  }
+  return undefined;
+}
+
+function planMap(context: Context, output: MapOutput): PlannedFile | undefined {
+  const { material, profile } = context;
+  const source = findMap(material, output.role);
+  if (!source) return undefined;
+  const target = fit(source, context.limit);
+  const values = isColorRole(output.role) ? "srgb" : output.role === "geometry_normal" ? "normal" : "data";
+  const operations = readingOf(source, output.role, profile);
+
+  if (output.role === "geometry_normal") {
+    const { normalStrength } = material.finish;
+    if (normalStrength !== 1) operations.push({ op: "scale-normal", strength: normalStrength });
+  }
+  const occlusionMap = output.multiplyOcclusion ? findMap(material, "ambient_occlusion") : undefined;
+  const { occlusionStrength: strength, occlusionGamma: gamma } = material.finish;
+  const occlusion =
+    occlusionMap && strength > 0
+      ? {
+          source: occlusionMap,
+          operations: [
+            ...readingOf(occlusionMap, "ambient_occlusion", profile),
+            ...sized(occlusionMap, source, "data"),
+          ],
+        }
+      : undefined;
+  if (occlusion) operations.push({ op: "multiply", strength, gamma });
+  operations.push(...sized(source, target, values));
+
+  const opacityMap = output.opacityInAlpha ? findMap(material, "geometry_opacity") : undefined;
+  const opacity = opacityMap && {
+    source: opacityMap,
+    operations: [
+      ...readingOf(opacityMap, "geometry_opacity", profile),
+      ...sized(opacityMap, target, "data"),
+      ...toBits(opacityMap, 8, false),
+    ],
+  };
+  operations.push(...toBits(source, output.bitDepth, output.role === "height" || output.role === "bump"));
+  if (opacity) operations.push({ op: "attach-opacity" });
+
+  return {
+    path: pathOf(context, output.suffix, opacity ? "png" : output.format),
+    slot: output.slot,
+    role: output.role,
+    image: {
+      kind: "map",
+      base: { source, operations },
+      ...(occlusion && { occlusion }),
+      ...(opacity && { opacity }),
+    },
+    format: opacity ? "png" : output.format,
+    ...target,
+    bitDepth: output.bitDepth,
+    encoding: values === "srgb" ? "srgb" : "linear",
+    operations: operations.map(operationWord),
+  };
+}
+
+/** Values of a packed channel that no map fills: no occlusion, the finish's roughness and metalness. */
+function constantFor(role: Role, material: MaterialState): number {
+  if (role === "specular_roughness") return material.finish.roughness;
+  if (role === "gloss") return 1 - material.finish.roughness;
+  if (role === "base_metalness") return material.finish.metalness;
+  return role === "ambient_occlusion" || role === "geometry_opacity" ? 1 : 0;
+}
+
+function planPacked(context: Context, output: PackedOutput): PlannedFile | undefined {
+  const { material, profile } = context;
+  const maps = output.channels.map((role) => findMap(material, role));
+  const present = maps.filter((map) => map !== undefined);
+  if (present.length === 0) return undefined;
+  const largest = present.reduce((a, b) => (b.width * b.height > a.width * a.height ? b : a));
+  const target = fit(largest, context.limit);
+  const channels = output.channels.map((role, i): PlannedLayer | number => {
+    const source = maps[i];
+    if (!source) return constantFor(role, material);
+    return {
+      source,
+      operations: [
+        ...readingOf(source, role, profile),
+        ...sized(source, target, "data"),
+        ...toBits(source, 8, false),
+      ],
+    };
+  }) as [PlannedLayer | number, PlannedLayer | number, PlannedLayer | number];
+  const layers = channels.filter((channel) => typeof channel !== "number");
+  return {
+    path: pathOf(context, output.suffix, output.format),
+    slot: output.slot,
+    role: output.channels.join("+"),
+    image: { kind: "packed", roles: output.channels, channels },
+    format: output.format,
+    ...target,
+    bitDepth: 8,
+    encoding: "linear",
+    operations: [
+      ...new Set(layers.flatMap((layer) => layer.operations.map(operationWord))),
+      packWord(channels.map((channel, i) => (typeof channel === "number" ? channel : output.channels[i]))),
+    ],
+  };
+}
+
+/** From the file as it is to the role in the profile's sense: the right channels, inverted or flipped where needed. */
+function readingOf(source: MaterialMap, role: Role, profile: Profile): Operation[] {
+  const operations: Operation[] = [];
+  if (source.channel === "alpha") operations.push({ op: "take-alpha" });
+  else if (source.channels === 2 || source.channels === 4) operations.push({ op: "drop-alpha" });
+  const keepsColor = isColorRole(role) || role === "geometry_normal";
+  if (!keepsColor && source.channel === "color" && source.channels >= 3) operations.push({ op: "to-grey" });
+  const inverted =
+    (source.role === "gloss") !== (role === "gloss") && (source.role === "gloss" || role === "gloss");
+  if (inverted) operations.push({ op: "invert" });
+  if (role === "geometry_normal" && (source.normalDirection ?? "+Y") !== profile.normalDirection)
+    operations.push({ op: "flip-green" });
+  return operations;
+}
+
+function sized(
+  source: MaterialMap,
+  target: { width: number; height: number },
+  values: "srgb" | "data" | "normal",
+): Operation[] {
+  if (source.width === target.width && source.height === target.height) return [];
+  return [{ op: "resize", width: target.width, height: target.height, values }];
+}
+
+function toBits(source: MaterialMap, bitDepth: 8 | 16, dither: boolean): Operation[] {
+  return source.bitDepth === bitDepth ? [] : [{ op: "to-bits", bitDepth, dither: dither && bitDepth === 8 }];
+}
+
+/** Proportions kept, the longer side at the limit. */
+function fit(size: { width: number; height: number }, limit: number): { width: number; height: number } {
+  const ratio = Math.min(1, limit / Math.max(size.width, size.height));
+  return {
+    width: Math.max(1, Math.round(size.width * ratio)),
+    height: Math.max(1, Math.round(size.height * ratio)),
+  };
+}
+
+function pathOf(context: Context, suffix: string, format: "png" | "jpeg" | "tiff"): string {
+  const extension = { png: "png", jpeg: "jpg", tiff: "tif" }[format];
+  return `${context.folder}/${context.material.fileName}_${suffix}.${extension}`;
+}
+
+function usedRoles(files: PlannedFile[]): Set<Role> {
+  return new Set(
+    files.flatMap(({ image }) => {
+      if (image.kind === "packed")
+        return image.channels.flatMap((layer) => (typeof layer === "number" ? [] : [layer.source.role]));
+      return [image.base, image.occlusion, image.opacity].flatMap((layer) =>
+        layer ? [layer.source.role] : [],
+      );
+    }),
+  );
+}
+
+function warnAbout({ material, profile, warnings }: Context, files: PlannedFile[]): void {
+  const images = material.layout !== "plain";
+  if (images && !material.repeat)
+    warnings.push(
+      "The size is unknown: the images are delivered without a real size, and no size can be set at the receiving end.",
+    );
+  if (images && material.sizeState === "assumed") warnings.push("The size is assumed, not measured.");
+  if (images && files.length === 0) warnings.push("This material has no map that the profile takes.");
+  const used = usedRoles(files);
+  for (const map of material.maps)
+    if (!used.has(map.role) && map.role !== "reference")
+      warnings.push(`The ${ROLE_NAMES[map.role]} map (${map.fileName}) has no place in this profile.`);
+  for (const file of files) {
+    if (file.image.kind === "map" && file.image.base.source.bitDepth < file.bitDepth)
+      warnings.push(
+        `The ${ROLE_NAMES[file.image.base.source.role]} map came with ${file.image.base.source.bitDepth} bits; its ${file.bitDepth}-bit file holds no more.`,
+      );
+    if (file.format === "jpeg" && file.encoding === "linear")
+      warnings.push(`${file.path} is data in a JPEG, as the profile insists; expect blocks.`);
+  }
+  const normal = material.maps.find((map) => map.role === "geometry_normal");
+  if (normal && used.has("geometry_normal") && !normal.normalDirection)
+    warnings.push(
+      `The direction of the normal map is assumed to be +Y; the profile gets ${profile.normalDirection}.`,
+    );
+  if (
+    files.some((file) => file.role === "height" || file.role === "bump") &&
+    heightAmplitude(material.finish, material.repeat).assumed
+  )
+    warnings.push(
+      `How deep the height goes is assumed: ${heightAmplitude(material.finish, material.repeat).mm} mm.`,
+    );
+}
+
+function settingsOf({ material, profile }: Context, files: PlannedFile[]): Record<string, string | number> {
+  const { finish, repeat } = material;
+  const settings: Record<string, string | number> = { unit: profile.unit };
+  if (repeat) {
+    settings.width = inUnit(repeat.width, profile);
+    settings.height = inUnit(repeat.height, profile);
+  }
+  const has = (role: Role) => files.some((file) => file.role.split("+").includes(role));
+  for (const output of profile.outputs) {
+    const roles = output.kind === "map" ? [output.role] : output.channels;
+    for (const role of roles) {
+      if (has(role)) continue;
+      if (role === "base_color" && finish.color) settings[ROLE_NAMES[role]] = finish.color;
+      if (role === "specular_roughness" || role === "gloss" || role === "base_metalness")
+        settings[ROLE_NAMES[role]] = Number(constantFor(role, material).toFixed(4));
+    }
+  }
+  return settings;
+}
+
+function stepsOf({ material, profile }: Context, files: PlannedFile[]): string[] {
+  const has = (role: Role) =>
+    files.some(
+      (file) =>
+        file.role.split("+").includes(role) ||
+        (file.image.kind === "map" && file.image.opacity?.source.role === role),
+    );
+  const holds: Record<Profile["steps"][number]["when"], boolean> = {
+    always: true,
+    images: files.length > 0,
+    normal: has("geometry_normal"),
+    height: has("height") || has("bump"),
+    opacity: has("geometry_opacity"),
+    repeat: material.repeat !== null && files.length > 0,
+    plain: material.layout === "plain",
+  };
+  const amplitude = heightAmplitude(material.finish, material.repeat);
+  const values: Record<string, string> = {
+    width: material.repeat ? String(inUnit(material.repeat.width, profile)) : "",
+    height: material.repeat ? String(inUnit(material.repeat.height, profile)) : "",
+    unit: profile.unit,
+    amplitude: String(inUnit(amplitude.mm, profile)),
+    name: material.name,
+  };
+  return profile.steps
+    .filter((step) => holds[step.when])
+    .map((step) => step.text.replaceAll(/\{(\w+)\}/g, (whole, key: string) => values[key] ?? whole));
+}
+
+function inUnit(mm: number, profile: Profile): number {
+  return Number((mm / MM_PER_UNIT[profile.unit]).toFixed(5));
+}

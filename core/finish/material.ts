@@ -1,0 +1,53 @@
+import type { Repeat } from "#core/gauge/repeat";
+import type { Finish } from "#core/finish/finish";
+import type { MapChannel } from "#core/maps/planCandidates";
+import type { NormalDirection, Role } from "#core/maps/roles";
+
+export const MATERIAL_KINDS = ["material", "wear", "environment"] as const;
+export type MaterialKind = (typeof MATERIAL_KINDS)[number];
+
+export const LAYOUTS = ["repeating", "placed", "cut-outs", "plain"] as const;
+export type Layout = (typeof LAYOUTS)[number];
+
+export const SIZE_STATES = ["known", "assumed", "unknown"] as const;
+/** "known": from a product dimension or a measurement; "assumed": a guess; "unknown": nothing. */
+export type SizeState = (typeof SIZE_STATES)[number];
+
+/** One image in one role, as a revision of a material keeps it. */
+export interface MaterialMap {
+  role: Role;
+  sha256: string;
+  channel: MapChannel;
+  /** Name the file came with. */
+  fileName: string;
+  normalDirection: NormalDirection | null;
+  width: number;
+  height: number;
+  bitDepth: number;
+  channels: number;
+}
+
+/** One revision of a material, as far as looking at it and converting it need. */
+export interface MaterialState {
+  id: string;
+  code: string;
+  name: string;
+  /** Stable name for folders and files; never changes, unlike `name`. */
+  fileName: string;
+  revision: number;
+  layout: Layout;
+  repeat: Repeat | null;
+  sizeState: SizeState;
+  finish: Finish;
+  maps: MaterialMap[];
+}
+
+/** What a material still lacks before it can be used at its real size, in words; empty when it is ready. */
+export function missingOf(material: Pick<MaterialState, "layout" | "sizeState" | "maps">): string[] {
+  if (material.layout === "plain") return [];
+  const missing: string[] = [];
+  if (material.sizeState === "unknown") missing.push("size");
+  const roles = new Set(material.maps.map((map) => map.role));
+  if (!roles.has("base_color")) missing.push("base color");
+  return missing;
+}

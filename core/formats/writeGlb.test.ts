@@ -1,0 +1,71 @@
+import { describe, expect, test } from "@jest/globals";
+import { WebIO } from "@gltf-transform/core";
+import { KHRMaterialsIOR, KHRTextureTransform, type Transform } from "@gltf-transform/extensions";
+import validator from "gltf-validator";
+import sharp from "sharp";
+import { finishSchema } from "#core/finish/finish";
+import { writeGlb, type GlbInput } from "#core/formats/writeGlb";
+
+const io = new WebIO().registerExtensions([KHRTextureTransform, KHRMaterialsIOR]);
+
+const png = async (channels: 3 | 4) => ({
+  bytes: new Uint8Array(
+    await sharp({
+      create: { width: 4, height: 4, channels, background: { r: 90, g: 128, b: 255, alpha: 0.5 } },
+    })
+      .png()
+      .toBuffer(),
+  ),
+  mimeType: "image/png" as const,
+});
+
+const finish = finishSchema.parse({ color: "#80ff00", roughness: 0.3, ior: 1.45 });
+
+async function validate(input: GlbInput) {
+  const bytes = await writeGlb(input);
+  const { issues } = await validator.validateBytes(bytes);
+  return {
+    bytes,
+    problems: issues.messages.filter((message: { severity: number }) => message.severity <= 1),
+  };
+}
+
+describe("writeGlb", () => {
+  test("a material with every map is valid, without errors and warnings, and one unit of UV is one metre", async () => {
+    const { bytes, problems } = await validate({
+      name: "Paving",
+      repeat: { width: 812, height: 824 },
+      finish,
+      baseColor: { ...(await png(4)), hasAlpha: true },
+      packed: { ...(await png(3)), hasOcclusion: true },
+      normal: await png(3),
+      emission: await png(3),
+    });
+    expect(problems).toEqual([]);
+
+    const document = await io.readBinary(bytes);
+    const material = document.getRoot().listMaterials()[0];
+    const transform = material.getBaseColorTextureInfo()!.getExtension<Transform>("KHR_texture_transform")!;
+    expect(transform.getScale()[0]).toBeCloseTo(1 / 0.812, 6);
+    expect(transform.getScale()[1]).toBeCloseTo(1 / 0.824, 6);
+    expect(material.getNormalTextureInfo()!.getExtension("KHR_texture_transform")).not.toBeNull();
+
+    const primitive = document.getRoot().listMeshes()[0].listPrimitives()[0];
+    const position = primitive.getAttribute("POSITION")!;
+    const uv = primitive.getAttribute("TEXCOORD_0")!;
+    const [a, b] = [0, 3].map((i) => ({ at: position.getElement(i, []), uv: uv.getElement(i, []) }));
+    expect(b.at[0] - a.at[0]).toBe(b.uv[0] - a.uv[0]);
+    // The image's top left corner lies at the sample's: V runs down while y runs up.
+    expect(a.at[1] - b.at[1]).toBe(b.uv[1] - a.uv[1]);
+    expect(a.uv).toEqual([0, 0]);
+    expect(primitive.getAttribute("TANGENT")).not.toBeNull();
+  });
+
+  test("a plain material is valid and carries linear factors", async () => {
+    const { bytes, problems } = await validate({ name: "Lime", repeat: null, finish });
+    expect(problems).toEqual([]);
+    const material = (await io.readBinary(bytes)).getRoot().listMaterials()[0];
+    expect(material.getBaseColorFactor()[0]).toBeCloseTo(0.2158605, 5);
+    expect(material.getRoughnessFactor()).toBe(0.3);
+  });
+});

@@ -1,0 +1,128 @@
+import { describe, expect, test } from "@jest/globals";
+import { planCandidates, type IntakeImage } from "#core/maps/planCandidates";
+
+const image = (file: string, more: Partial<IntakeImage> = {}): IntakeImage => ({
+  file,
+  scope: "",
+  sha256: file.padEnd(64, "0"),
+  width: 1024,
+  height: 1024,
+  bitDepth: 8,
+  channels: 3,
+  alpha: "none",
+  foreignProfile: false,
+  ...more,
+});
+
+const rolesOf = (images: IntakeImage[]) =>
+  planCandidates(images).candidates.map(({ name, maps }) => [
+    name,
+    Object.fromEntries(maps.map((map) => [map.file, map.role])),
+  ]);
+
+describe("planCandidates", () => {
+  test("joins a set and takes the file without a role word as base color", () => {
+    expect(
+      rolesOf([image("pav.tga"), image("pav_norm.tga"), image("pav_gloss.tga"), image("pav_bump.tga")]),
+    ).toEqual([
+      [
+        "Pav",
+        {
+          "pav.tga": "base_color",
+          "pav_norm.tga": "geometry_normal",
+          "pav_gloss.tga": "gloss",
+          "pav_bump.tga": "bump",
+        },
+      ],
+    ]);
+  });
+
+  test("keeps two materials of one drop apart, and equal names in two archives too", () => {
+    expect(rolesOf([image("oak.png"), image("oak_n.png"), image("elm.png")]).map(([name]) => name)).toEqual([
+      "Elm",
+      "Oak",
+    ]);
+    expect(
+      rolesOf([image("oak.png", { scope: "a.zip" }), image("oak.png", { scope: "b.zip" })]),
+    ).toHaveLength(2);
+  });
+
+  test("reads an adjective as part of the name where other files say so", () => {
+    expect(rolesOf([image("brushed_metal.png"), image("brushed_metal_roughness.png")])).toEqual([
+      [
+        "Brushed metal",
+        { "brushed_metal.png": "base_color", "brushed_metal_roughness.png": "specular_roughness" },
+      ],
+    ]);
+    expect(rolesOf([image("rusty_metal.jpg")])).toEqual([
+      ["Rusty metal", { "rusty_metal.jpg": "base_color" }],
+    ]);
+  });
+
+  test("asks about a doubtful mark and offers the likely answers", () => {
+    const { candidates } = planCandidates([image("wood.png"), image("wood_sm.png")]);
+    expect(candidates).toHaveLength(1);
+    expect(candidates[0].maps[1]).toMatchObject({
+      role: "unknown",
+      confidence: 0,
+      likely: ["specular_weight", "gloss", "specular_roughness"],
+    });
+    expect(candidates[0].findings.map(({ code }) => code)).toContain("role-unknown");
+  });
+
+  test("resolves twins by bits, pixels and direction, and lists what it passed over", () => {
+    const { candidates, ignored } = planCandidates([
+      image("oak_normal_dx.png", { bitDepth: 16 }),
+      image("oak_normal_gl.png", { bitDepth: 16 }),
+      image("oak_height_8bit.png", { width: 4096, height: 4096 }),
+      image("oak_height_16bit.png", { bitDepth: 16 }),
+      image("oak_col.jpg"),
+    ]);
+    expect(candidates[0].maps.map(({ file }) => file).sort()).toEqual([
+      "oak_col.jpg",
+      "oak_height_16bit.png",
+      "oak_normal_gl.png",
+    ]);
+    expect(ignored.map(({ file }) => file).sort()).toEqual(["oak_height_8bit.png", "oak_normal_dx.png"]);
+    expect(ignored[0].reason).toContain("is kept");
+  });
+
+  test("takes a fourth channel for what it is", () => {
+    const cutOut = planCandidates([image("leaf.png", { channels: 4, alpha: "cut-out" })]).candidates[0];
+    expect(cutOut.maps[1]).toMatchObject({
+      file: "leaf.png#alpha",
+      channel: "alpha",
+      role: "geometry_opacity",
+    });
+    const normal = planCandidates([image("pav_norm.tga", { channels: 4, alpha: "varied" })]).candidates[0];
+    expect(normal.maps[1]).toMatchObject({
+      file: "pav_norm.tga#alpha",
+      role: "unknown",
+      likely: ["height", "bump"],
+    });
+    const color = planCandidates([image("pav.tga", { channels: 4, alpha: "varied" })]).candidates[0];
+    expect(color.maps).toHaveLength(1);
+    expect(color.findings.map(({ code }) => code)).toContain("alpha-not-opacity");
+  });
+
+  test("says that a normal direction is assumed only where the name is silent", () => {
+    const codes = (file: string) =>
+      planCandidates([image(file)]).candidates[0].findings.map(({ code }) => code);
+    expect(codes("a_normal.png")).toContain("normal-direction-assumed");
+    expect(codes("a_normal_gl.png")).not.toContain("normal-direction-assumed");
+  });
+
+  test("a set without color and with unequal sizes says both", () => {
+    const { findings } = planCandidates([image("a_ao.png"), image("a_rough.png", { width: 512 })])
+      .candidates[0];
+    expect(findings.map(({ code }) => code)).toEqual(
+      expect.arrayContaining(["no-base-color", "sizes-differ"]),
+    );
+  });
+
+  test("names a set that is only role words after its folder", () => {
+    expect(
+      rolesOf([image("lime wash/normal.png"), image("lime wash/roughness.png")]).map(([name]) => name),
+    ).toEqual(["Lime wash"]);
+  });
+});

@@ -1,0 +1,148 @@
+import { describe, expect, test } from "@jest/globals";
+import { brick } from "#core/pattern/brick";
+import { renderPattern, type PatternSet, type Surface } from "#core/pattern/patternSet";
+import { planks } from "#core/pattern/planks";
+import { plaster } from "#core/pattern/plaster";
+import { tiles } from "#core/pattern/tiles";
+import type { Raster } from "#core/raster/raster";
+
+const patterns: Record<string, { surface: Surface; repeat: { width: number; height: number } }> = {
+  brick: brick({
+    seed: 1,
+    brick: { width: 215, height: 65 },
+    joint: 10,
+    across: 4,
+    courses: 12,
+    colors: ["#9c4a34", "#87402f"],
+    mortar: "#b9b0a2",
+    recess: 4,
+    roughness: 0.8,
+  }),
+  planks: planks({
+    seed: 2,
+    width: 137,
+    gap: 5,
+    rows: 6,
+    length: 1800,
+    boards: 1,
+    light: "#c99a66",
+    dark: "#7b4a26",
+    gapColor: "#1c130d",
+    bevel: 2.5,
+    variety: 0.5,
+    roughness: 0.5,
+  }),
+  tiles: tiles({
+    seed: 3,
+    tile: { width: 148, height: 148 },
+    joint: 2,
+    across: 6,
+    up: 6,
+    colors: ["#2f6f73"],
+    jointColor: "#cfcabd",
+    finish: "glaze",
+  }),
+  chips: tiles({
+    seed: 4,
+    tile: { width: 400, height: 400 },
+    joint: 3,
+    across: 3,
+    up: 3,
+    colors: ["#d9d2c3"],
+    jointColor: "#b5ae9f",
+    finish: "chips",
+    chips: ["#7d3f36", "#57534e"],
+  }),
+  trowelled: plaster({
+    seed: 6,
+    repeat: { width: 1800, height: 1800 },
+    color: "#d8c9ae",
+    cloud: "#c4b08f",
+    finish: "trowelled",
+  }),
+  scraped: plaster({
+    seed: 7,
+    repeat: { width: 900, height: 900 },
+    color: "#cfc6b4",
+    cloud: "#bdb29c",
+    finish: "scraped",
+  }),
+  cast: plaster({
+    seed: 8,
+    repeat: { width: 2400, height: 2400 },
+    color: "#a5a39d",
+    cloud: "#8b8a86",
+    finish: "cast",
+  }),
+};
+
+const render = (name: string, px = 64): PatternSet =>
+  renderPattern(patterns[name].surface, { repeat: patterns[name].repeat, widthPx: px, heightPx: px });
+
+const median = (values: number[]) => values.sort((a, b) => a - b)[values.length >> 1];
+
+/** Median step between two neighbouring rows or columns, over all channels. */
+function step(raster: Raster, from: number, to: number, direction: "rows" | "columns"): number {
+  const { width, height, channels, data } = raster;
+  const steps: number[] = [];
+  for (let k = 0; k < (direction === "rows" ? width : height); k++)
+    for (let c = 0; c < channels; c++) {
+      const at = (line: number) =>
+        data[(direction === "rows" ? line * width + k : k * width + line) * channels + c];
+      steps.push(Math.abs(at(from) - at(to)));
+    }
+  return median(steps);
+}
+
+describe.each(Object.keys(patterns))("pattern maker: %s", (name) => {
+  const { surface } = patterns[name];
+
+  test("is exactly periodic in both directions", () => {
+    for (const [u, v] of [
+      [0.013, 0.37],
+      [0.52, 0.004],
+      [0.25, 0.75],
+    ]) {
+      const here = surface(u, v);
+      for (const there of [surface(u + 1, v), surface(u, v - 1)])
+        expect(there.heightMm).toBeCloseTo(here.heightMm, 6);
+    }
+  });
+
+  test("has a quiet seam: the step across the edge is like the steps inside", () => {
+    const { base_color: color } = render(name, 96);
+    for (const direction of ["rows", "columns"] as const) {
+      const inside = Array.from({ length: 95 }, (_, i) => step(color, i, i + 1, direction));
+      expect(step(color, 95, 0, direction)).toBeLessThanOrEqual(Math.max(...inside) + 1);
+    }
+  });
+
+  test("gives the same pixels for the same seed, and maps of one size", () => {
+    const [a, b] = [render(name), render(name)];
+    expect(a.base_color.data).toEqual(b.base_color.data);
+    for (const map of [a.geometry_normal, a.height, a.specular_roughness, a.ambient_occlusion])
+      expect([map.width, map.height]).toEqual([64, 64]);
+    expect(a.heightAmplitudeMm).toBeGreaterThan(0);
+  });
+});
+
+test("a brick that is proud of its joint has a +Y normal map: green rises above the upper edge", () => {
+  const ramp: Surface = (_u, v) => ({
+    color: [0.5, 0.5, 0.5],
+    heightMm: 10 * Math.sin(2 * Math.PI * v),
+    roughness: 0.5,
+  });
+  const set = renderPattern(ramp, { repeat: { width: 100, height: 100 }, widthPx: 8, heightPx: 32 });
+  const green = (y: number) => (set.geometry_normal.data[y * 8 * 3 + 1] / 65535) * 2 - 1;
+  // Height grows downwards at the top of the image, so the surface faces up: n_y > 0.
+  expect(green(1)).toBeGreaterThan(0.3);
+  expect(green(16)).toBeLessThan(-0.3);
+});
+
+test("joints of the brick lie in the dark of the occlusion map", () => {
+  const set = render("brick", 128);
+  const rowMean = (y: number) =>
+    [...set.ambient_occlusion.data.slice(y * 128, (y + 1) * 128)].reduce((a, b) => a + b, 0) / 128;
+  const rows = Array.from({ length: 128 }, (_, y) => rowMean(y));
+  expect(Math.min(...rows)).toBeLessThan(Math.max(...rows) - 20);
+});
