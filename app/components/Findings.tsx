@@ -1,0 +1,28 @@
+import type { Finding } from "#core/maps/finding";
+
+const SIGNS: Record<Finding["level"], { sign: string; word: string }> = {
+  note: { sign: "·", word: "note" },
+  look: { sign: "?", word: "look at this" },
+  wrong: { sign: "!", word: "wrong" },
+};
+
+/** What was noticed, the serious first. */
+export function Findings({ findings }: { findings: Finding[] }) {
+  if (findings.length === 0) return null;
+  const order: Finding["level"][] = ["wrong", "look", "note"];
+  return (
+    <ul className="findings">
+      {findings
+        .toSorted((a, b) => order.indexOf(a.level) - order.indexOf(b.level))
+        .map((finding, at) => (
+          <li key={at} className={finding.level}>
+            <span className="sign" title={SIGNS[finding.level].word}>
+              {SIGNS[finding.level].sign}
+              <span className="visually-hidden">{SIGNS[finding.level].word}: </span>
+            </span>
+            {finding.message}
+          </li>
+        ))}
+    </ul>
+  );
+}

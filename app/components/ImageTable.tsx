@@ -1,0 +1,183 @@
+import { useCallback, useEffect, useLayoutEffect, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from "react";
+import { ButtonGroup } from "react-bootstrap";
+import type { Point, Repeat } from "#core/gauge/repeat";
+import type { LengthUnit } from "#core/length/parseLength";
+import { Button } from "./Button";
+import { Ruler, RULER_PX } from "./Ruler";
+
+/** Turns image pixels into pixels of the view. */
+export type ToView = (point: Point) => Point;
+
+interface ImageTableProps {
+  url: string;
+  alt: string;
+  /** Pixels of the original, in which all points are given. */
+  size: { width: number; height: number };
+  /** Real size: then the image has its real proportions, and the rulers their real units. */
+  repeat: Repeat | null;
+  unit: LengthUnit;
+  /** Draws with the pointer in place of moving the image. */
+  drawing?: { onStart(point: Point): void; onMove(point: Point): void; onEnd?(): void };
+  /** What lies over the image, in the view's pixels. */
+  overlay?(toView: ToView): ReactNode;
+  tools?: ReactNode;
+}
+
+interface Placement {
+  /** Pixels of the view for one horizontal image pixel. */
+  zoom: number;
+  x: number;
+  y: number;
+}
+
+const LEAST = 0.02;
+const MOST = 64;
+
+/** An image to look at closely: moved, zoomed, measured on, between rulers. */
+export function ImageTable({ url, alt, size, repeat, unit, drawing, overlay, tools }: ImageTableProps) {
+  const frame = useRef<HTMLDivElement>(null);
+  const [box, setBox] = useState({ width: 0, height: 0 });
+  const [place, setPlace] = useState<Placement>({ zoom: 1, x: 0, y: 0 });
+  const held = useRef<{ x: number; y: number; place: Placement } | undefined>(undefined);
+  // A stretched image is taller or flatter than its pixels.
+  const stretch = repeat ? repeat.height / size.height / (repeat.width / size.width) : 1;
+  const drawn = { width: size.width, height: size.height * stretch };
+
+  const fit = useCallback(() => {
+    const element = frame.current;
+    if (!element) return;
+    const { clientWidth: width, clientHeight: height } = element;
+    setBox({ width, height });
+    const zoom = Math.min((width - 24) / drawn.width, (height - 24) / drawn.height);
+    setPlace({ zoom, x: (width - drawn.width * zoom) / 2, y: (height - drawn.height * zoom) / 2 });
+  }, [drawn.width, drawn.height]);
+  useLayoutEffect(fit, [fit]);
+  useEffect(() => {
+    const element = frame.current!;
+    const observer = new ResizeObserver(() => setBox({ width: element.clientWidth, height: element.clientHeight }));
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+
+  const zoomBy = useCallback((factor: number, at?: { x: number; y: number }) => {
+    setPlace((before) => {
+      const zoom = Math.min(MOST, Math.max(LEAST, before.zoom * factor));
+      const centre = at ?? { x: frame.current!.clientWidth / 2, y: frame.current!.clientHeight / 2 };
+      const ratio = zoom / before.zoom;
+      return { zoom, x: centre.x - (centre.x - before.x) * ratio, y: centre.y - (centre.y - before.y) * ratio };
+    });
+  }, []);
+
+  useEffect(() => {
+    const element = frame.current!;
+    const wheel = (event: WheelEvent) => {
+      event.preventDefault();
+      const rect = element.getBoundingClientRect();
+      zoomBy(Math.exp(-event.deltaY * 0.0015), { x: event.clientX - rect.left, y: event.clientY - rect.top });
+    };
+    // React listens passively, and then the page would scroll along.
+    element.addEventListener("wheel", wheel, { passive: false });
+    return () => element.removeEventListener("wheel", wheel);
+  }, [zoomBy]);
+
+  const toView: ToView = ({ x, y }) => ({ x: place.x + x * place.zoom, y: place.y + y * stretch * place.zoom });
+  const toImage = (event: PointerEvent): Point => {
+    const rect = frame.current!.getBoundingClientRect();
+    const clampTo = (value: number, most: number) => Math.min(most, Math.max(0, value));
+    return {
+      x: clampTo((event.clientX - rect.left - place.x) / place.zoom, size.width),
+      y: clampTo((event.clientY - rect.top - place.y) / place.zoom / stretch, size.height),
+    };
+  };
+
+  const down = (event: PointerEvent) => {
+    if (event.button > 1) return;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    if (drawing && event.button === 0) drawing.onStart(toImage(event));
+    held.current = { x: event.clientX, y: event.clientY, place };
+  };
+  const move = (event: PointerEvent) => {
+    const from = held.current;
+    if (!from) return;
+    if (drawing && event.buttons === 1) drawing.onMove(toImage(event));
+    else setPlace({ ...from.place, x: from.place.x + event.clientX - from.x, y: from.place.y + event.clientY - from.y });
+  };
+  const up = () => {
+    if (held.current && drawing) drawing.onEnd?.();
+    held.current = undefined;
+  };
+  const key = (event: KeyboardEvent) => {
+    const step = 40;
+    const moves: Record<string, [number, number]> = { ArrowLeft: [step, 0], ArrowRight: [-step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] };
+    const by = moves[event.key];
+    if (by) setPlace((before) => ({ ...before, x: before.x + by[0], y: before.y + by[1] }));
+    else if (event.key === "+" || event.key === "=") zoomBy(1.25);
+    else if (event.key === "-") zoomBy(0.8);
+    else if (event.key === "0") fit();
+    else return;
+    event.preventDefault();
+  };
+
+  const mmPerPixel = repeat ? repeat.width / size.width : 1;
+  const pxPerMm = place.zoom / mmPerPixel;
+  const rulerUnit = repeat ? unit : "px";
+  return (
+    <div className="image-table">
+      <div className="table-tools">
+        {tools}
+        <span className="spring" />
+        <ButtonGroup size="sm" aria-label="Zoom">
+          <Button variant="outline-secondary" onClick={() => zoomBy(0.8)} aria-label="Smaller">
+            −
+          </Button>
+          <Button variant="outline-secondary" onClick={fit}>
+            Whole
+          </Button>
+          <Button variant="outline-secondary" onClick={() => zoomBy(1.25)} aria-label="Larger">
+            +
+          </Button>
+        </ButtonGroup>
+        <span className="number dim zoom-figure">{Math.round(place.zoom * 100)} % of its pixels</span>
+      </div>
+      <div className="table-frame" style={{ gridTemplateColumns: `${RULER_PX}px 1fr`, gridTemplateRows: `${RULER_PX}px 1fr` }}>
+        <span className="ruler-corner">{rulerUnit}</span>
+        <div className="ruler-rail across">
+          {box.width > 0 && <Ruler direction="across" length={box.width} pxPerMm={pxPerMm} from={-place.x / pxPerMm} unit={rulerUnit} />}
+        </div>
+        <div className="ruler-rail down">
+          {box.height > 0 && <Ruler direction="down" length={box.height} pxPerMm={pxPerMm} from={-place.y / pxPerMm} unit={rulerUnit} />}
+        </div>
+        {/* A drawing surface that is moved and zoomed with keys, as the label says. */}
+        <div
+          ref={frame}
+          className={`table-surface${drawing ? " drawing" : ""}`}
+          role="application"
+          aria-label={`${alt}. Arrow keys move it, plus and minus zoom, 0 shows the whole.`}
+          tabIndex={0}
+          onPointerDown={down}
+          onPointerMove={move}
+          onPointerUp={up}
+          onPointerCancel={up}
+          onKeyDown={key}
+        >
+          <img
+            src={url}
+            alt={alt}
+            draggable={false}
+            style={{
+              width: drawn.width * place.zoom,
+              height: drawn.height * place.zoom,
+              transform: `translate(${place.x}px, ${place.y}px)`,
+              imageRendering: place.zoom > 2 ? "pixelated" : "auto",
+            }}
+          />
+          {overlay && (
+            <svg className="table-overlay" width={box.width} height={box.height} aria-hidden="true">
+              {overlay(toView)}
+            </svg>
+          )}
+        </div>
+      </div>
+    </div>
+  );
+}

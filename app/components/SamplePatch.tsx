@@ -1,0 +1,77 @@
+import { Link } from "react-router";
+import { missingOf } from "#core/finish/material";
+import { formatSize } from "#core/length/formatLength";
+import type { Sample } from "#server/db/materials";
+import { useView } from "../view/viewContext";
+import { previewUrl } from "./previewUrl";
+
+interface SamplePatchProps {
+  sample: Sample;
+  /** Side of the patch in pixels of the screen. */
+  side: number;
+  selected?: boolean;
+  onToggle?(): void;
+  /** Said on the tag: the revision that a project took, for instance. */
+  remark?: string;
+}
+
+/**
+ * A flat patch of a material at the drawing scale, with a tag under it. Without a known repeat it cannot be drawn to
+ * scale: it lies on a hatched ground and says so; an assumed size is drawn and marked.
+ */
+export function SamplePatch({ sample, side, selected = false, onToggle, remark }: SamplePatchProps) {
+  const { unit } = useView();
+  const missing = missingOf({ ...sample, maps: sample.roles.map((role) => ({ role })) as never });
+  return (
+    <li className={`sample${selected ? " selected" : ""}`}>
+      <Link to={`/materials/${sample.id}`} className="patch" style={{ width: side, height: side }} aria-label={`Open ${sample.name}`}>
+        <Patch sample={sample} side={side} />
+      </Link>
+      <div className="tag" style={{ maxWidth: side }}>
+        {onToggle && (
+          <input type="checkbox" checked={selected} onChange={onToggle} aria-label={`Select ${sample.name}`} />
+        )}
+        <span className="tag-name" title={sample.name}>
+          {sample.name}
+        </span>
+        <span className="tag-code">{sample.code}</span>
+        <span className="tag-size">
+          {sample.layout === "plain" ? "plain colour" : sample.repeat ? formatSize(sample.repeat, unit) : "no size"}
+        </span>
+        {sample.sizeState === "assumed" && <span className="mark look">assumed</span>}
+        {sample.layout !== "plain" && missing.length > 0 && <span className="mark look">{missing.join(", ")} missing</span>}
+        {remark && <span className="tag-remark">{remark}</span>}
+      </div>
+    </li>
+  );
+}
+
+function Patch({ sample, side }: { sample: Sample; side: number }) {
+  const { pxPerMm } = useView();
+  if (sample.layout === "plain") return <span className="face" style={{ background: sample.color ?? "#888888" }} />;
+  if (!sample.preview) return <span className="face hatched">no base color</span>;
+  if (!sample.repeat)
+    return (
+      <span className="face hatched">
+        <img src={previewUrl(sample.preview, 256)} alt="" loading="lazy" />
+        <span className="size-unknown">size unknown</span>
+      </span>
+    );
+  const width = sample.repeat.width * pxPerMm;
+  const height = sample.repeat.height * pxPerMm;
+  const pixelRatio = typeof devicePixelRatio === "number" ? devicePixelRatio : 1;
+  return (
+    <>
+      <span
+        className="face"
+        style={{
+          backgroundImage: `url(${previewUrl(sample.preview, Math.max(width, height) * pixelRatio)})`,
+          backgroundSize: `${width}px ${height}px`,
+        }}
+      />
+      {/* The repeat's own corner, where it lies inside the patch. */}
+      {width < side && height < side && <span className="repeat-corner" style={{ width, height }} />}
+      {sample.sizeState === "assumed" && <span className="assumed-edge" />}
+    </>
+  );
+}

@@ -1,0 +1,170 @@
+import { Suspense, useEffect, useMemo } from "react";
+import { OrbitControls, useTexture } from "@react-three/drei";
+import { Canvas, useThree } from "@react-three/fiber";
+import { NoColorSpace, RepeatWrapping, Shape, SRGBColorSpace, Vector2, type Texture, type WebGLProgramParametersWithUniforms } from "three";
+import type { Repeat } from "#core/gauge/repeat";
+import { heightAmplitude } from "#core/finish/finish";
+import type { MaterialMap, MaterialState } from "#core/finish/material";
+import type { Role } from "#core/maps/roles";
+import { closePreviewUrl } from "./previewUrl";
+
+type Shown = Pick<MaterialState, "layout" | "repeat" | "finish" | "maps">;
+
+interface WallViewProps {
+  material: Shown;
+  /** Size of the wall in metres. */
+  wall: { width: number; height: number };
+  /** Where the light stands around the wall's normal, and how high above the surface; degrees. */
+  light: { around: number; above: number };
+}
+
+const FIGURE_METRES = 1.7;
+
+/** The material on a wall of real size with a figure beside it, under one light that can graze it. */
+export default function WallView({ material, wall, light }: WallViewProps) {
+  const distance = Math.max(wall.width * 0.62, wall.height * 1.25) + 0.6;
+  return (
+    <Canvas flat frameloop="demand" dpr={[1, 2]} camera={{ fov: 42, near: 0.02, far: 200, position: [wall.width * 0.18, 1.6, distance] }}>
+      <color attach="background" args={["#9b9b9b"]} />
+      <hemisphereLight args={["#ffffff", "#b9b5ad", 0.9]} />
+      <Sun light={light} wall={wall} />
+      <Suspense fallback={null}>
+        {material.maps.length > 0 ? <TexturedWall material={material} wall={wall} /> : <PlainWall material={material} wall={wall} />}
+      </Suspense>
+      <mesh rotation={[-Math.PI / 2, 0, 0]} position={[0, 0, 3]}>
+        <planeGeometry args={[wall.width + 8, 6]} />
+        <meshStandardMaterial color="#8d8b87" roughness={1} />
+      </mesh>
+      <Figure x={wall.width / 2 - 0.55} />
+      <OrbitControls makeDefault target={[0, wall.height * 0.48, 0]} maxPolarAngle={Math.PI * 0.52} minDistance={0.25} maxDistance={30} enableDamping={false} />
+      <Redraw of={[material, wall, light]} />
+    </Canvas>
+  );
+}
+
+/** Frames are drawn on demand: whatever changes asks for one. */
+function Redraw({ of }: { of: unknown[] }) {
+  const invalidate = useThree((state) => state.invalidate);
+  useEffect(() => invalidate());
+  void of;
+  return null;
+}
+
+function Sun({ light, wall }: { light: WallViewProps["light"]; wall: WallViewProps["wall"] }) {
+  const above = (light.above * Math.PI) / 180;
+  const around = (light.around * Math.PI) / 180;
+  const far = 20;
+  const position: [number, number, number] = [
+    far * Math.cos(above) * Math.cos(around),
+    wall.height / 2 + far * Math.cos(above) * Math.sin(around),
+    far * Math.sin(above),
+  ];
+  // A grazing light is brightened, as an eye would open, so that relief is compared and not exposure.
+  const intensity = 1.9 / Math.max(0.3, Math.sin(above));
+  return (
+    <directionalLight position={position} intensity={intensity}>
+      <object3D attach="target" position={[0, wall.height / 2, 0]} />
+    </directionalLight>
+  );
+}
+
+function PlainWall({ material, wall }: { material: Shown; wall: WallViewProps["wall"] }) {
+  return (
+    <mesh position={[0, wall.height / 2, 0]}>
+      <planeGeometry args={[wall.width, wall.height]} />
+      <meshStandardMaterial color={material.finish.color ?? "#888888"} roughness={material.finish.roughness} metalness={material.finish.metalness} />
+    </mesh>
+  );
+}
+
+/** Roles that the view shows, and the slot of three's standard material for each. */
+const SLOTS: [slot: string, roles: Role[]][] = [
+  ["map", ["base_color"]],
+  ["normalMap", ["geometry_normal"]],
+  ["roughnessMap", ["specular_roughness", "gloss"]],
+  ["metalnessMap", ["base_metalness"]],
+  ["aoMap", ["ambient_occlusion"]],
+  ["alphaMap", ["geometry_opacity"]],
+  ["emissiveMap", ["emission_color"]],
+];
+
+function TexturedWall({ material, wall }: { material: Shown; wall: WallViewProps["wall"] }) {
+  const { finish, maps } = material;
+  const used = useMemo(() => {
+    const slots: Record<string, MaterialMap> = {};
+    for (const [slot, roles] of SLOTS) {
+      const map = roles.map((role) => maps.find((candidate) => candidate.role === role)).find(Boolean);
+      if (map) slots[slot] = map;
+    }
+    const relief = maps.find(({ role }) => role === "height") ?? maps.find(({ role }) => role === "bump");
+    if (!slots.normalMap && relief) slots.bumpMap = relief;
+    return slots;
+  }, [maps]);
+  const urls = useMemo(() => Object.fromEntries(Object.entries(used).map(([slot, map]) => [slot, closePreviewUrl(map)])), [used]);
+  const textures = useTexture(urls) as Record<string, Texture>;
+  const maxAnisotropy = useThree((state) => state.gl.capabilities.getMaxAnisotropy());
+
+  // Without a known size the image is laid once, as wide as the wall is high: a picture, not a statement.
+  const repeat: Repeat = material.repeat ?? { width: wall.height * 1000, height: wall.height * 1000 };
+  useMemo(() => {
+    for (const [slot, texture] of Object.entries(textures)) {
+      texture.wrapS = texture.wrapT = RepeatWrapping;
+      texture.repeat.set((wall.width * 1000) / repeat.width, (wall.height * 1000) / repeat.height);
+      texture.colorSpace = slot === "map" || slot === "emissiveMap" ? SRGBColorSpace : NoColorSpace;
+      texture.anisotropy = Math.min(8, maxAnisotropy);
+      texture.needsUpdate = true;
+    }
+  }, [textures, wall, repeat.width, repeat.height, maxAnisotropy]);
+
+  const direction = used.normalMap?.normalDirection === "-Y" ? -1 : 1;
+  const isGloss = used.roughnessMap?.role === "gloss";
+  return (
+    <mesh position={[0, wall.height / 2, 0]}>
+      <planeGeometry args={[wall.width, wall.height]} />
+      <meshStandardMaterial
+        key={Object.keys(used).join() + String(isGloss)}
+        {...textures}
+        color={used.map ? "#ffffff" : (finish.color ?? "#999999")}
+        roughness={used.roughnessMap ? 1 : finish.roughness}
+        metalness={used.metalnessMap ? 1 : finish.metalness}
+        normalScale={new Vector2(finish.normalStrength, finish.normalStrength * direction)}
+        aoMapIntensity={finish.occlusionStrength}
+        bumpScale={heightAmplitude(finish, material.repeat).mm / 4}
+        alphaTest={used.alphaMap ? 0.5 : 0}
+        onBeforeCompile={isGloss ? readGloss : undefined}
+      />
+    </mesh>
+  );
+}
+
+/** Roughness is 1 − gloss. */
+function readGloss(shader: WebGLProgramParametersWithUniforms): void {
+  shader.fragmentShader = shader.fragmentShader.replace(
+    "#include <roughnessmap_fragment>",
+    "float roughnessFactor = roughness * (1.0 - texture2D(roughnessMap, vRoughnessMapUv).g);",
+  );
+}
+
+/** A flat standing figure of 1.7 m, cut like the ones that architects put into drawings. */
+function Figure({ x }: { x: number }) {
+  const shape = useMemo(() => {
+    const outline = new Shape();
+    const points: [number, number][] = [
+      [-0.1, 0], [-0.015, 0], [0.0, 0.42], [0.02, 0.78], [0.045, 0.42], [0.06, 0], [0.145, 0], [0.14, 0.1], [0.15, 0.5], [0.165, 0.86],
+      [0.19, 0.8], [0.225, 0.82], [0.24, 1.1], [0.215, 1.34], [0.13, 1.43], [0.05, 1.46], [0.055, 1.5],
+    ];
+    outline.moveTo(-0.1, 0);
+    for (const [px, py] of points.slice(1)) outline.lineTo(px, py);
+    outline.absarc(0.01, 1.585, 0.115, -0.9, Math.PI + 0.9, false);
+    for (const [px, py] of [[-0.035, 1.46], [-0.12, 1.43], [-0.2, 1.34], [-0.225, 1.08], [-0.2, 0.8], [-0.165, 0.8], [-0.15, 0.88], [-0.125, 0.5]] as const)
+      outline.lineTo(px, py);
+    outline.closePath();
+    return outline;
+  }, []);
+  return (
+    <mesh position={[x, 0, 0.45]} scale={FIGURE_METRES / 1.7}>
+      <shapeGeometry args={[shape, 16]} />
+      <meshBasicMaterial color="#2a2927" transparent opacity={0.82} />
+    </mesh>
+  );
+}

@@ -1,0 +1,117 @@
+import { LengthError, parseLength, type LengthUnit } from "#core/length/parseLength";
+import type { Keep, RepeatMethod } from "#core/gauge/repeat";
+
+/** The fields of the gauge as they are typed. */
+export type GaugeFields = Record<
+  | "method"
+  | "width"
+  | "height"
+  | "across"
+  | "up"
+  | "moduleWidth"
+  | "moduleHeight"
+  | "joint"
+  | "jointVertical"
+  | "length"
+  | "fromX"
+  | "fromY"
+  | "toX"
+  | "toY"
+  | "keep"
+  | "assumed",
+  string
+>;
+
+export const EMPTY_GAUGE: GaugeFields = {
+  method: "modules",
+  width: "",
+  height: "",
+  across: "",
+  up: "",
+  moduleWidth: "",
+  moduleHeight: "",
+  joint: "",
+  jointVertical: "",
+  length: "",
+  fromX: "",
+  fromY: "",
+  toX: "",
+  toY: "",
+  keep: "both",
+  assumed: "",
+};
+
+export type GaugeReading =
+  | { request: RepeatMethod & { keep: Keep; assumed: boolean } }
+  | { field: keyof GaugeFields; message: string }
+  /** Not everything is typed yet. */
+  | { waiting: true };
+
+class FieldError extends Error {
+  constructor(
+    readonly field: keyof GaugeFields,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+class Waiting extends Error {}
+
+/** Reads what is typed: lengths as people write them, counts, and points in pixels. The same on the screen and on the server. */
+export function readGauge(fields: GaugeFields, unit: LengthUnit): GaugeReading {
+  const length = (field: keyof GaugeFields, allowZero = false): number => {
+    if (fields[field].trim() === "") throw new Waiting();
+    try {
+      return parseLength(fields[field], { unit, allowZero });
+    } catch (error) {
+      if (error instanceof LengthError) throw new FieldError(field, error.message);
+      throw error;
+    }
+  };
+  const optional = (field: keyof GaugeFields, allowZero = false) => (fields[field].trim() === "" ? undefined : length(field, allowZero));
+  const number = (field: keyof GaugeFields): number => {
+    if (fields[field].trim() === "") throw new Waiting();
+    const value = Number(fields[field].replace(",", "."));
+    if (!Number.isFinite(value)) throw new FieldError(field, `“${fields[field]}” is not a number.`);
+    return value;
+  };
+  const points = () => ({ from: { x: number("fromX"), y: number("fromY") }, to: { x: number("toX"), y: number("toY") } });
+
+  const method = (): RepeatMethod => {
+    switch (fields.method) {
+      case "size":
+        return { method: "size", width: length("width"), height: optional("height") };
+      case "modules":
+        return {
+          method: "modules",
+          across: number("across"),
+          up: number("up"),
+          workSize: { width: length("moduleWidth"), height: length("moduleHeight") },
+          joint: optional("joint", true) ?? 0,
+          jointVertical: optional("jointVertical", true),
+        };
+      case "cover":
+        return {
+          method: "modules",
+          across: number("across"),
+          up: number("up"),
+          coverSize: { width: length("moduleWidth"), height: length("moduleHeight") },
+        };
+      case "length":
+        return { method: "length", ...points(), length: length("length") };
+      case "rectangle":
+        return { method: "rectangle", ...points(), width: length("width"), height: length("height") };
+      default:
+        throw new FieldError("method", `“${fields.method}” is no way to a size.`);
+    }
+  };
+  try {
+    const keep = fields.keep === "width" || fields.keep === "height" ? fields.keep : "both";
+    return { request: { ...method(), keep, assumed: fields.assumed !== "" } };
+  } catch (error) {
+    if (error instanceof Waiting) return { waiting: true };
+    if (error instanceof FieldError) return { field: error.field, message: error.message };
+    throw error;
+  }
+}

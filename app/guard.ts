@@ -1,0 +1,62 @@
+import { data, redirect, type ActionFunctionArgs, type LoaderFunctionArgs } from "react-router";
+import { z } from "zod";
+import { requireLevel } from "#server/auth/levels";
+import { personContext } from "#server/auth/personContext";
+import type { Level, Person } from "#server/db/people";
+import { Problem } from "#server/problem";
+import type { Refused } from "./refusal";
+
+/**
+ * A loader for people of a level: somebody signed out is sent to sign in, and comes back. Every loader and action of a
+ * screen is made by this or by `act`.
+ */
+export function look<A extends LoaderFunctionArgs, R>(load: (args: A & { person: Person }) => Promise<R>, level: Level = "look") {
+  return async (args: A): Promise<R> => {
+    const person = args.context.get(personContext);
+    if (!person) throw toSignIn(args.request);
+    return asResponse(async () => load({ ...args, person: requireLevel(person, level) }));
+  };
+}
+
+/** An action for people of a level. What they can put right comes back as `refused`. */
+export function act<A extends ActionFunctionArgs, R>(level: Level, work: (args: A & { person: Person; form: FormData }) => Promise<R>) {
+  return async (args: A): Promise<R | ReturnType<typeof data<Refused>>> => {
+    const person = args.context.get(personContext);
+    if (!person) throw toSignIn(args.request);
+    try {
+      requireLevel(person, level);
+      return await work({ ...args, person, form: await args.request.formData() });
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error;
+      const { status, detail, pointer } = error;
+      return data({ refused: { status, detail, field: pointer?.slice(1).split("/").join(".") } }, { status });
+    }
+  };
+}
+
+/** The id in the address. @throws a 404 for anything that is no id. */
+export function idOf(params: { id?: string }): string {
+  const id = z.uuid().safeParse(params.id);
+  if (!id.success) throw data("There is nothing at this address.", { status: 404 });
+  return id.data;
+}
+
+/** A value that is there, or a 404. */
+export function found<T>(value: T | undefined, what: string): T {
+  if (value === undefined) throw data(`There is no such ${what}.`, { status: 404 });
+  return value;
+}
+
+async function asResponse<R>(work: () => Promise<R>): Promise<R> {
+  try {
+    return await work();
+  } catch (error) {
+    if (error instanceof Problem) throw data(error.detail, { status: error.status });
+    throw error;
+  }
+}
+
+function toSignIn(request: Request): Response {
+  const { pathname, search } = new URL(request.url);
+  return redirect(`/sign-in?${new URLSearchParams({ to: pathname + search })}`);
+}

@@ -1,0 +1,107 @@
+import { NavLink, Outlet, useParams } from "react-router";
+import { missingOf } from "#core/finish/material";
+import { formatSize } from "#core/length/formatLength";
+import { mayDo } from "#server/auth/levels";
+import { database } from "#server/db/database";
+import { findMaterial, listUses } from "#server/db/materials";
+import type { Person } from "#server/db/people";
+import { found, idOf, look } from "../guard";
+import { useFresh } from "../view/live";
+import { useTitleBlock } from "../view/titleBlock";
+import { useView } from "../view/viewContext";
+import type { Route } from "./+types/bench";
+
+export const meta: Route.MetaFunction = ({ loaderData }) => [{ title: `${loaderData?.material.name ?? "Bench"} – Kalonomy` }];
+
+export const loader = look(async ({ params, person }: Route.LoaderArgs & { person: Person }) => {
+  const id = idOf(params);
+  const material = found(await findMaterial(database(), id), "material");
+  const uses = await listUses(database(), id);
+  return { material, uses: uses.length, mayMake: mayDo(person, "make"), mayKeep: mayDo(person, "keep") };
+});
+
+/** What the steps of the bench get from it. */
+export type BenchData = Route.ComponentProps["loaderData"];
+
+/** One material: a work order on one side, each step with its state in words; beside it the view that the step needs. */
+export default function Bench({ loaderData }: Route.ComponentProps) {
+  const { material, uses } = loaderData;
+  const { unit } = useView();
+  const { id } = useParams();
+  useFresh((event) => event.topic === "library" && event.id === id);
+  const plain = material.layout === "plain";
+  const missing = missingOf(material);
+  useTitleBlock(
+    `${material.code} ${material.name}`,
+    material.repeat ? `repeat ${formatSize(material.repeat, unit)}` : plain ? "plain colour" : "size unknown",
+  );
+  const size = material.repeat ? `${formatSize(material.repeat, unit)}, ${material.sizeState}` : "unknown";
+  const steps = [
+    { to: ".", name: "Maps", state: plain ? "none: a plain colour" : `${material.maps.length} ${material.maps.length === 1 ? "map" : "maps"}`, end: true },
+    ...(plain ? [] : [{ to: "gauge", name: "Gauge", state: size, look: material.sizeState !== "known" }]),
+    { to: "finish", name: "Finish", state: "how it looks" },
+    { to: "wall", name: "On a wall", state: "under a turning light" },
+    { to: `/deliveries/new?material=${material.id}`, name: "Convert", state: missing.length > 0 ? `${missing.join(", ")} missing` : "ready" },
+    { to: "uses", name: "Uses", state: uses === 0 ? "not used yet" : `in ${uses} ${uses === 1 ? "place" : "places"}` },
+  ];
+  return (
+    <div className="bench">
+      <aside className="work-order" aria-label="Work order">
+        <p className="tag-code">
+          {material.code} · revision {material.revision}
+        </p>
+        <h1>{material.name}</h1>
+        <nav aria-label="Steps">
+          <ol>
+            {steps.map((step) => (
+              <li key={step.name}>
+                <NavLink to={step.to} end={step.end}>
+                  <span className="step-name">{step.name}</span>
+                  <span className={`step-state${step.look ? " mark look" : ""}`}>{step.state}</span>
+                </NavLink>
+              </li>
+            ))}
+          </ol>
+        </nav>
+        <dl className="facts">
+          {material.source.supplier && (
+            <>
+              <dt>Supplier</dt>
+              <dd>{material.source.supplier}</dd>
+            </>
+          )}
+          {material.line && (
+            <>
+              <dt>Line</dt>
+              <dd>
+                {material.line}
+                {Object.entries(material.variant).map(([key, value]) => `, ${key} ${value}`)}
+              </dd>
+            </>
+          )}
+          {material.source.productCode && (
+            <>
+              <dt>Product code</dt>
+              <dd className="number">{material.source.productCode}</dd>
+            </>
+          )}
+          <dt>Licence</dt>
+          <dd>{material.licence?.name ?? <span className="mark look">not known</span>}</dd>
+          {material.madeFrom && (
+            <>
+              <dt>Made from</dt>
+              <dd>
+                <NavLink to={`/materials/${material.madeFrom.id}`}>{material.madeFrom.name}</NavLink>
+              </dd>
+            </>
+          )}
+          <dt>Saved by</dt>
+          <dd>{material.madeBy}</dd>
+        </dl>
+      </aside>
+      <div className="bench-view">
+        <Outlet context={loaderData} />
+      </div>
+    </div>
+  );
+}

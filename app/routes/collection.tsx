@@ -1,0 +1,179 @@
+import { Form as Fields } from "react-bootstrap";
+import { Form, Link, redirect } from "react-router";
+import { z } from "zod";
+import { mayDo, requireLevel } from "#server/auth/levels";
+import { changeCollectionMaterials, deleteCollection, findCollection, listCollections } from "#server/db/collections";
+import { database, inTransaction } from "#server/db/database";
+import { listSamples } from "#server/db/materials";
+import type { Person } from "#server/db/people";
+import { changeProjectCollections, listProjects, settleRevisionsOfCollection } from "#server/db/projects";
+import { announce } from "#server/events/events";
+import { badField } from "#server/problem";
+import { Button } from "../components/Button";
+import { Empty } from "../components/Empty";
+import { Refusal } from "../components/Refusal";
+import { SamplePatch } from "../components/SamplePatch";
+import { SampleWall, SIDE } from "../components/SampleWall";
+import { act, found, idOf, look } from "../guard";
+import { useFresh } from "../view/live";
+import { useSelection } from "../view/selection";
+import { useTitleBlock } from "../view/titleBlock";
+import type { Route } from "./+types/collection";
+
+export const meta: Route.MetaFunction = ({ loaderData }) => [{ title: `${loaderData?.collection.name ?? "Collection"} – Kalonomy` }];
+
+export const loader = look(async ({ params, person }: Route.LoaderArgs & { person: Person }) => {
+  const id = idOf(params);
+  const db = database();
+  const collection = found(await findCollection(db, id), "collection");
+  const { items } = await listSamples(db, { collection: id, limit: 500 });
+  const [all, projects] = [await listCollections(db), await listProjects(db)];
+  return {
+    collection,
+    samples: items,
+    parent: all.find((one) => one.id === collection.parent) ?? null,
+    inside: all.filter((one) => one.parent === id),
+    projects: projects.map(({ id, name }) => ({ id, name })),
+    mayMake: mayDo(person, "make"),
+    mayKeep: mayDo(person, "keep"),
+  };
+});
+
+export const action = act("make", async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+  const id = idOf(params);
+  const intent = String(form.get("intent"));
+  if (intent === "delete") {
+    requireLevel(person, "keep");
+    await inTransaction(async (db) => {
+      const projects = (await findCollection(db, id))?.projects ?? [];
+      for (const project of projects) await changeProjectCollections(db, project.id, { add: [], remove: [id] });
+      await deleteCollection(db, id);
+    });
+    return redirect("/collections");
+  }
+  await inTransaction(async (db) => {
+    if (intent === "give" || intent === "take") {
+      const project = z.uuid().parse(form.get("project"));
+      await changeProjectCollections(db, project, intent === "give" ? { add: [id], remove: [] } : { add: [], remove: [id] });
+    } else if (intent === "remove") {
+      await changeCollectionMaterials(db, id, { add: [], remove: z.array(z.uuid()).parse(form.getAll("material")) });
+      await settleRevisionsOfCollection(db, id);
+    } else throw badField("/intent", `“${intent}” is nothing that can be done here.`);
+    await announce(db, { topic: "library", id });
+  });
+  return null;
+});
+
+export default function Collection({ loaderData, actionData }: Route.ComponentProps) {
+  const { collection, samples, parent, inside, projects, mayMake, mayKeep } = loaderData;
+  const selection = useSelection();
+  const selected = samples.filter(({ id }) => selection.ids.has(id));
+  useFresh((event) => event.topic === "library");
+  useTitleBlock(selected.length === 0 ? "nothing" : `${selected.length} of ${samples.length}`, `${samples.length} materials in ${collection.name}`);
+  const free = projects.filter(({ id }) => !collection.projects.some((project) => project.id === id));
+  return (
+    <div className="page">
+      <p className="path">
+        <Link to="/collections">Collections</Link>
+        {parent && (
+          <>
+            {" / "}
+            <Link to={`/collections/${parent.id}`}>{parent.name}</Link>
+          </>
+        )}
+      </p>
+      <div className="sentence-row">
+        <h1>{collection.name}</h1>
+        <div className="acts">
+          {mayMake && samples.length > 0 && (
+            <Link className="btn btn-primary btn-sm" to={`/deliveries/new?collection=${collection.id}`}>
+              Convert and deliver
+            </Link>
+          )}
+          {mayMake && selected.length > 0 && (
+            <Form method="post">
+              <input type="hidden" name="intent" value="remove" />
+              {selected.map(({ id }) => (
+                <input key={id} type="hidden" name="material" value={id} />
+              ))}
+              <Button type="submit" size="sm" variant="outline-secondary">
+                Take {selected.length} out
+              </Button>
+            </Form>
+          )}
+          {mayKeep && (
+            <Form
+              method="post"
+              onSubmit={(event) => {
+                if (!confirm(`Delete the collection “${collection.name}”? Its materials stay in the library; projects that take it lose it.`)) event.preventDefault();
+              }}
+            >
+              <input type="hidden" name="intent" value="delete" />
+              <Button type="submit" size="sm" variant="outline-danger">
+                Delete
+              </Button>
+            </Form>
+          )}
+        </div>
+      </div>
+      <Refusal result={actionData} />
+      <div className="shared-by">
+        <span>Shared by</span>
+        {collection.projects.length === 0 && <span className="dim">no project yet</span>}
+        {collection.projects.map((project) => (
+          <Form method="post" key={project.id} className="chip">
+            <Link to={`/projects/${project.id}`}>{project.name}</Link>
+            {mayMake && (
+              <>
+                <input type="hidden" name="intent" value="take" />
+                <input type="hidden" name="project" value={project.id} />
+                <button type="submit" aria-label={`Take it from ${project.name}`}>
+                  ×
+                </button>
+              </>
+            )}
+          </Form>
+        ))}
+        {mayMake && free.length > 0 && (
+          <Form method="post" className="row-form small">
+            <input type="hidden" name="intent" value="give" />
+            <Fields.Select size="sm" name="project" aria-label="Project to give it to">
+              {free.map(({ id, name }) => (
+                <option key={id} value={id}>
+                  {name}
+                </option>
+              ))}
+            </Fields.Select>
+            <Button type="submit" size="sm" variant="outline-secondary">
+              Give to project
+            </Button>
+          </Form>
+        )}
+      </div>
+      {inside.length > 0 && (
+        <p>
+          Inside it:{" "}
+          {inside.map(({ id, name, materials }, at) => (
+            <span key={id}>
+              {at > 0 && ", "}
+              <Link to={`/collections/${id}`}>{name}</Link> <span className="number dim">{materials.length}</span>
+            </span>
+          ))}
+        </p>
+      )}
+      {samples.length === 0 ? (
+        <Empty title="Nothing in it yet">
+          <p>
+            Select materials in the <Link to="/library">library</Link> and add them to this collection.
+          </p>
+        </Empty>
+      ) : (
+        <SampleWall label={`Materials of ${collection.name}`}>
+          {samples.map((sample) => (
+            <SamplePatch key={sample.id} sample={sample} side={SIDE} selected={selection.ids.has(sample.id)} onToggle={() => selection.toggle(sample.id)} />
+          ))}
+        </SampleWall>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,98 @@
+import { Form as Fields } from "react-bootstrap";
+import { Form, Link, redirect } from "react-router";
+import { z } from "zod";
+import { mayDo } from "#server/auth/levels";
+import { insertCollection, listCollections, type CollectionRow } from "#server/db/collections";
+import { database } from "#server/db/database";
+import type { Person } from "#server/db/people";
+import { badField } from "#server/problem";
+import { Button } from "../components/Button";
+import { Empty } from "../components/Empty";
+import { Refusal } from "../components/Refusal";
+import { act, look } from "../guard";
+import { useFresh } from "../view/live";
+import type { Route } from "./+types/collections";
+
+export const meta: Route.MetaFunction = () => [{ title: "Collections – Kalonomy" }];
+
+export const loader = look(async ({ person }: Route.LoaderArgs & { person: Person }) => ({
+  collections: await listCollections(database()),
+  mayMake: mayDo(person, "make"),
+}));
+
+export const action = act("make", async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+  const name = String(form.get("name") ?? "").trim();
+  if (!name) throw badField("/name", "Give the collection a name.");
+  const parent = z.uuid().safeParse(form.get("parent"));
+  const id = await insertCollection(database(), { name, parent: parent.success ? parent.data : null, person: person.id });
+  return redirect(`/collections/${id}`);
+});
+
+export default function Collections({ loaderData: { collections, mayMake }, actionData }: Route.ComponentProps) {
+  useFresh((event) => event.topic === "library");
+  const rows = inOrder(collections);
+  return (
+    <div className="page">
+      <h1>Collections</h1>
+      {mayMake && (
+        <Form method="post" className="row-form" aria-label="New collection">
+          <Fields.Control name="name" placeholder="Name of a new collection" aria-label="Name of a new collection" required maxLength={200} />
+          <Fields.Select name="parent" aria-label="Inside" defaultValue="">
+            <option value="">by itself</option>
+            {collections.map(({ id, name }) => (
+              <option key={id} value={id}>
+                inside {name}
+              </option>
+            ))}
+          </Fields.Select>
+          <Button type="submit">Make</Button>
+        </Form>
+      )}
+      <Refusal result={actionData} />
+      {rows.length === 0 ? (
+        <Empty title="No collections yet">
+          <p>Make one above, or select materials in the library and add them to a new one.</p>
+        </Empty>
+      ) : (
+        <table className="ledger">
+          <thead>
+            <tr>
+              <th scope="col">Collection</th>
+              <th scope="col" className="number">
+                Materials
+              </th>
+              <th scope="col">Shared by</th>
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map(({ collection, depth }) => (
+              <tr key={collection.id}>
+                <td style={{ paddingLeft: `${0.5 + depth * 1.5}rem` }}>
+                  {depth > 0 && <span className="dim">└ </span>}
+                  <Link to={`/collections/${collection.id}`}>{collection.name}</Link>
+                </td>
+                <td className="number">{collection.materials.length}</td>
+                <td>
+                  {collection.projects.length === 0 && <span className="dim">no project yet</span>}
+                  {collection.projects.map(({ id, name }, at) => (
+                    <span key={id}>
+                      {at > 0 && ", "}
+                      <Link to={`/projects/${id}`}>{name}</Link>
+                    </span>
+                  ))}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </div>
+  );
+}
+
+/** Each collection under the one it lies in. */
+function inOrder(collections: CollectionRow[], parent: string | null = null, depth = 0): { collection: CollectionRow; depth: number }[] {
+  return collections
+    .filter((collection) => collection.parent === parent)
+    .flatMap((collection) => [{ collection, depth }, ...inOrder(collections, collection.id, depth + 1)]);
+}

@@ -1,0 +1,217 @@
+import { Alert, Form as Fields } from "react-bootstrap";
+import { Form, Link, redirect, useNavigation, useSubmit } from "react-router";
+import { z } from "zod";
+import { formatSize } from "#core/length/formatLength";
+import { requireLevel } from "#server/auth/levels";
+import { database } from "#server/db/database";
+import type { Person } from "#server/db/people";
+import { insertDestination, listDestinations, listProfiles } from "#server/db/profiles";
+import { planDelivery, startDelivery, type DeliveryRequest } from "#server/delivery/plan";
+import { Problem } from "#server/problem";
+import { Button } from "../components/Button";
+import { Notes } from "../components/Notes";
+import { Refusal } from "../components/Refusal";
+import { act, look } from "../guard";
+import { useTitleBlock } from "../view/titleBlock";
+import { useView } from "../view/viewContext";
+import type { Route } from "./+types/deliveryNew";
+
+export const meta: Route.MetaFunction = () => [{ title: "Convert – Kalonomy" }];
+
+const MAX_PIXELS = [512, 1024, 2048, 4096, 8192];
+
+/** What the address or the form says; the same for the plan and for the run. */
+function readRequest(fields: URLSearchParams | FormData): DeliveryRequest {
+  const id = z.uuid();
+  const materials = z.array(id).max(5000).safeParse(fields.getAll("material"));
+  const one = (name: string) => id.safeParse(fields.get(name)).data;
+  const maxPixels = z.coerce.number().int().min(16).safeParse(fields.get("maxPixels"));
+  const destination = fields.get("destination");
+  return {
+    ...(materials.success && materials.data.length > 0 && { materials: materials.data }),
+    ...(one("collection") && { collection: one("collection") }),
+    ...(one("project") && { project: one("project") }),
+    profiles: fields.getAll("profile").map(String),
+    ...(maxPixels.success && { maxPixels: maxPixels.data }),
+    ...(destination ? { destination: String(destination) } : {}),
+  };
+}
+
+export const loader = look(async ({ request }: Route.LoaderArgs) => {
+  const wanted = readRequest(new URL(request.url).searchParams);
+  const [profiles, destinations] = [await listProfiles(database()), await listDestinations(database())];
+  const answer = {
+    wanted,
+    profiles: profiles.map(({ id, name, description }) => ({ id, name, description })),
+    destinations,
+  };
+  if (wanted.profiles.length === 0) return { ...answer, plans: null, trouble: null };
+  try {
+    return { ...answer, plans: await planDelivery(wanted), trouble: null };
+  } catch (error) {
+    if (!(error instanceof Problem)) throw error;
+    return { ...answer, plans: null, trouble: error.detail };
+  }
+});
+
+export const action = act("make", async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+  const request = readRequest(form);
+  const newFolder = String(form.get("newDestination") ?? "").trim();
+  if (newFolder) {
+    requireLevel(person, "make");
+    const folder = newFolder.replaceAll(/[^A-Za-z0-9 _-]+/g, "-").replace(/^[^A-Za-z0-9]+/, "") || "destination";
+    request.destination = (await insertDestination(database(), { name: newFolder, folder })).id;
+  }
+  const delivery = await startDelivery(request, person);
+  return redirect(`/deliveries/${delivery.id}`);
+});
+
+export default function DeliveryNew({ loaderData, actionData }: Route.ComponentProps) {
+  const { wanted, profiles, destinations, plans, trouble } = loaderData;
+  const submit = useSubmit();
+  const busy = useNavigation().state !== "idle";
+  const files = plans?.reduce((sum, plan) => sum + (plan.container ? 1 : plan.files.length), 0) ?? 0;
+  const materials = new Set(plans?.map((plan) => plan.material.id)).size;
+  useTitleBlock(plans ? `${materials} ${materials === 1 ? "material" : "materials"}` : "nothing", plans ? `${files} files planned` : "");
+  const hidden = (
+    <>
+      {wanted.materials?.map((id) => <input key={id} type="hidden" name="material" value={id} />)}
+      {wanted.collection && <input type="hidden" name="collection" value={wanted.collection} />}
+      {wanted.project && <input type="hidden" name="project" value={wanted.project} />}
+    </>
+  );
+  if (!wanted.materials && !wanted.collection && !wanted.project)
+    return (
+      <div className="page">
+        <h1>Convert</h1>
+        <p>
+          Choose what to convert first: select materials in the <Link to="/library">library</Link>, or open a collection or a project.
+        </p>
+      </div>
+    );
+  return (
+    <div className="page convert">
+      <div className="convert-form">
+        <h1>Convert</h1>
+        <Form method="get" preventScrollReset onChange={(event) => void submit(event.currentTarget, { replace: true, preventScrollReset: true })}>
+          {hidden}
+          <fieldset>
+            <legend>For which renderers?</legend>
+            {profiles.map(({ id, name, description }) => (
+              <div key={id} className="profile-choice">
+                <Fields.Check id={id} name="profile" value={id} label={name} defaultChecked={wanted.profiles.includes(id)} />
+                <p>{description}</p>
+              </div>
+            ))}
+          </fieldset>
+          <Fields.Group controlId="maxPixels" className="mb-3">
+            <Fields.Label>Largest image</Fields.Label>
+            <Fields.Select name="maxPixels" defaultValue={wanted.maxPixels ?? ""}>
+              <option value="">as the renderer takes it</option>
+              {MAX_PIXELS.map((value) => (
+                <option key={value} value={value}>
+                  {value} px
+                </option>
+              ))}
+            </Fields.Select>
+          </Fields.Group>
+          <noscript>
+            <Button type="submit" variant="outline-secondary">
+              Show the plan
+            </Button>
+          </noscript>
+        </Form>
+        {plans && (
+          <Form method="post">
+            {hidden}
+            {wanted.profiles.map((id) => (
+              <input key={id} type="hidden" name="profile" value={id} />
+            ))}
+            {wanted.maxPixels && <input type="hidden" name="maxPixels" value={wanted.maxPixels} />}
+            <Fields.Group controlId="destination" className="mb-2">
+              <Fields.Label>Where to</Fields.Label>
+              <Fields.Select name="destination" defaultValue="">
+                <option value="">an archive to download</option>
+                {destinations.map(({ id, name, folder }) => (
+                  <option key={id} value={id}>
+                    {name} ({folder}/)
+                  </option>
+                ))}
+              </Fields.Select>
+            </Fields.Group>
+            <Fields.Group controlId="newDestination" className="mb-3">
+              <Fields.Label>or into a new destination</Fields.Label>
+              <Fields.Control name="newDestination" placeholder="Name of a folder that everybody reaches" maxLength={100} />
+            </Fields.Group>
+            <Refusal result={actionData} />
+            <Button type="submit" disabled={busy}>
+              Start: {files} {files === 1 ? "file" : "files"}
+            </Button>
+          </Form>
+        )}
+      </div>
+      <div className="convert-plan">
+        {trouble && <Alert variant="danger">{trouble}</Alert>}
+        {!plans && !trouble && <p className="dim">Choose a renderer: the plan of what becomes what appears here, before anything is made.</p>}
+        {plans?.map((plan) => <Plan key={plan.folder} plan={plan} />)}
+      </div>
+    </div>
+  );
+}
+
+type PlanRow = NonNullable<Route.ComponentProps["loaderData"]["plans"]>[number];
+
+function Plan({ plan }: { plan: PlanRow }) {
+  const { unit } = useView();
+  const { material } = plan;
+  return (
+    <section className="plan">
+      <h2>
+        {material.name} <span className="dim">for {plan.profile}</span>
+      </h2>
+      <p className="number dim">
+        revision {material.revision} · {material.repeat ? formatSize(material.repeat, unit) : material.layout === "plain" ? "plain colour" : "size unknown"}
+      </p>
+      {plan.files.length > 0 && (
+        <table className="ledger tight">
+          <thead>
+            <tr>
+              <th scope="col">Input</th>
+              <th scope="col">From</th>
+              <th scope="col">What is done</th>
+              <th scope="col" className="number">
+                Becomes
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {plan.files.map((file) => (
+              <tr key={file.path}>
+                <td>{file.slot}</td>
+                <td className="file">{sourcesOf(file).join(", ")}</td>
+                <td>
+                  {file.operations.length === 0 ? <span className="dim">as it is</span> : file.operations.map((word) => <code key={word}>{word}</code>)}
+                </td>
+                <td className="number">
+                  {file.width} × {file.height}, {file.bitDepth}-bit {file.format.toUpperCase()}, {file.encoding === "srgb" ? "sRGB" : "raw"}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {plan.container && (
+        <p>
+          All of it in one file: <span className="file">{plan.container.path}</span>
+        </p>
+      )}
+      <Notes title="Left to do at the receiving end" lines={plan.steps} />
+      <Notes title="Look at" lines={plan.warnings} look />
+    </section>
+  );
+}
+
+function sourcesOf({ image }: PlanRow["files"][number]): string[] {
+  if (image.kind === "packed") return image.channels.map((channel) => (typeof channel === "number" ? `value ${channel}` : channel.source.fileName));
+  return [image.base, image.occlusion, image.opacity].flatMap((layer) => (layer ? [layer.source.fileName] : []));
+}

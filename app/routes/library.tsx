@@ -1,0 +1,300 @@
+import { useEffect, useState } from "react";
+import { Dropdown } from "react-bootstrap";
+import { Form, Link, redirect, useFetcher, useNavigate, useSearchParams, useSubmit } from "react-router";
+import { z } from "zod";
+import { SIZE_STATES } from "#core/finish/material";
+import { mayDo } from "#server/auth/levels";
+import { changeCollectionMaterials, insertCollection, listCollections } from "#server/db/collections";
+import { database, inTransaction } from "#server/db/database";
+import { listSamples } from "#server/db/materials";
+import type { Person } from "#server/db/people";
+import { changeProjectMaterials, listProjects, settleRevisionsOfCollection } from "#server/db/projects";
+import { announce } from "#server/events/events";
+import { createPlain } from "#server/library/materials";
+import { badField } from "#server/problem";
+import { Button } from "../components/Button";
+import { Empty } from "../components/Empty";
+import { Refusal } from "../components/Refusal";
+import { SamplePatch } from "../components/SamplePatch";
+import { SampleWall, SIDE } from "../components/SampleWall";
+import { act, look } from "../guard";
+import { refusalOf } from "../refusal";
+import { useFresh } from "../view/live";
+import { useSelection } from "../view/selection";
+import { useTitleBlock } from "../view/titleBlock";
+import type { Route } from "./+types/library";
+
+export const meta: Route.MetaFunction = () => [{ title: "Library – Kalonomy" }];
+
+const PAGE = 60;
+
+const filterSchema = z.object({
+  q: z.string().max(200).default(""),
+  size: z.enum(SIZE_STATES).or(z.literal("any")).default("any"),
+  page: z.coerce.number().int().min(1).max(100_000).default(1),
+});
+
+export const loader = look(async ({ request, person }: Route.LoaderArgs & { person: Person }) => {
+  const read = filterSchema.safeParse(Object.fromEntries(new URL(request.url).searchParams));
+  const filter = read.success ? read.data : filterSchema.parse({});
+  const db = database();
+  const [{ items, total }, all, collections, projects] = await Promise.all([
+    listSamples(db, {
+      q: filter.q,
+      sizeState: filter.size === "any" ? undefined : filter.size,
+      offset: (filter.page - 1) * PAGE,
+      limit: PAGE,
+    }),
+    listSamples(db, { limit: 1 }),
+    listCollections(db),
+    listProjects(db),
+  ]);
+  return {
+    samples: items,
+    total,
+    all: all.total,
+    filter,
+    collections: collections.map(({ id, name }) => ({ id, name })),
+    projects: projects.map(({ id, name }) => ({ id, name })),
+    mayMake: mayDo(person, "make"),
+  };
+});
+
+export const action = act("make", async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+  const intent = String(form.get("intent"));
+  const ids = z.array(z.uuid()).max(5000).parse(form.getAll("material"));
+  if (intent === "plain") {
+    const name = String(form.get("name") ?? "").trim();
+    const color = String(form.get("color") ?? "");
+    if (!name) throw badField("/name", "Give the colour a name.");
+    if (!/^#[0-9a-f]{6}$/i.test(color)) throw badField("/color", `“${color}” is no colour. Write #rrggbb.`);
+    const made = await createPlain({ name, color, finish: { roughness: Number(form.get("roughness")) || 0.5 } }, person);
+    return redirect(`/materials/${made.id}/finish`);
+  }
+  return inTransaction(async (db) => {
+    if (intent === "collection") {
+      const newName = String(form.get("newName") ?? "").trim();
+      const id = newName ? await insertCollection(db, { name: newName, parent: null, person: person.id }) : z.uuid().parse(form.get("collection"));
+      await changeCollectionMaterials(db, id, { add: ids, remove: [] });
+      await settleRevisionsOfCollection(db, id);
+      await announce(db, { topic: "library", id });
+      return { done: `${ids.length} in the collection.`, to: `/collections/${id}` };
+    }
+    if (intent !== "project") throw badField("/intent", `“${intent}” is nothing that can be done here.`);
+    const id = z.uuid().parse(form.get("project"));
+    await changeProjectMaterials(db, id, { add: ids, remove: [] });
+    await announce(db, { topic: "library", id });
+    return { done: `${ids.length} in the project.`, to: `/projects/${id}` };
+  });
+});
+
+export default function Library({ loaderData }: Route.ComponentProps) {
+  const { samples, total, all, filter, mayMake } = loaderData;
+  const selection = useSelection();
+  const [params] = useSearchParams();
+  const sumAreas = samples.filter(({ id, repeat }) => selection.ids.has(id) && repeat).map(({ repeat }) => (repeat!.width * repeat!.height) / 1e6);
+  useTitleBlock(
+    selection.ids.size === 0 ? "nothing" : `${selection.ids.size} ${selection.ids.size === 1 ? "material" : "materials"}`,
+    sumAreas.length > 0 ? `${sumAreas.reduce((a, b) => a + b, 0).toFixed(2)} m² of repeats` : "",
+  );
+  useFresh((event) => event.topic === "library");
+  const pageLink = (page: number) => `?${new URLSearchParams({ ...Object.fromEntries(params), page: String(page) })}`;
+
+  return (
+    <div className="page library">
+      <h1 className="visually-hidden">Library</h1>
+      <div className="sentence-row">
+        <FilterSentence filter={filter} total={total} all={all} />
+        {mayMake && (
+          <div className="acts">
+            <Link to="/intakes" className="btn btn-primary btn-sm">
+              Take textures in
+            </Link>
+            <NewPlain />
+          </div>
+        )}
+      </div>
+      {selection.ids.size > 0 && <SelectionActs {...loaderData} />}
+      {all === 0 ? (
+        <Empty title="The library is empty">
+          <p>
+            Take in a download first: drop a zip or some images on <Link to="/intakes">Intake</Link>, look at what was recognised, and
+            accept it.
+          </p>
+        </Empty>
+      ) : samples.length === 0 ? (
+        <Empty title="Nothing fits">
+          <p>
+            No material has all of these words in its name, code or supplier. <Link to="/library">Show all {all}</Link>.
+          </p>
+        </Empty>
+      ) : (
+        <SampleWall label="Materials">
+          {samples.map((sample) => (
+            <SamplePatch
+              key={sample.id}
+              sample={sample}
+              side={SIDE}
+              selected={selection.ids.has(sample.id)}
+              onToggle={() => selection.toggle(sample.id)}
+            />
+          ))}
+        </SampleWall>
+      )}
+      {total > PAGE && (
+        <nav className="pages" aria-label="Pages">
+          {filter.page > 1 && <Link to={pageLink(filter.page - 1)}>Earlier</Link>}
+          <span>
+            {(filter.page - 1) * PAGE + 1}–{Math.min(total, filter.page * PAGE)} of {total}
+          </span>
+          {filter.page * PAGE < total && <Link to={pageLink(filter.page + 1)}>Further</Link>}
+        </nav>
+      )}
+    </div>
+  );
+}
+
+type LibraryData = Route.ComponentProps["loaderData"];
+
+/** The filter reads as a sentence whose words are the controls. */
+function FilterSentence({ filter, total, all }: { filter: LibraryData["filter"]; total: number; all: number }) {
+  const submit = useSubmit();
+  const [q, setQ] = useState(filter.q);
+  useEffect(() => setQ(filter.q), [filter.q]);
+  return (
+    <Form
+      method="get"
+      className="sentence"
+      role="search"
+      onChange={(event) => void submit(event.currentTarget, { replace: true, preventScrollReset: true })}
+    >
+      Showing{" "}
+      <input
+        type="search"
+        name="q"
+        value={q}
+        onChange={(event) => setQ(event.target.value)}
+        placeholder="every name and code"
+        aria-label="Words in name, code or supplier"
+        size={Math.max(18, q.length)}
+      />
+      , with{" "}
+      <select name="size" defaultValue={filter.size} aria-label="Size">
+        <option value="any">any size</option>
+        <option value="known">size known</option>
+        <option value="assumed">size assumed</option>
+        <option value="unknown">size unknown</option>
+      </select>
+      : <strong>{total}</strong> of {all}.
+      <noscript>
+        <button type="submit">Show</button>
+      </noscript>
+    </Form>
+  );
+}
+
+function SelectionActs({ collections, projects, mayMake, samples }: LibraryData) {
+  const selection = useSelection();
+  const fetcher = useFetcher<typeof action>();
+  const navigate = useNavigate();
+  const [newName, setNewName] = useState("");
+  const ids = [...selection.ids];
+  const send = (fields: Record<string, string>) => {
+    const form = new FormData();
+    for (const [name, value] of Object.entries(fields)) form.set(name, value);
+    for (const id of ids) form.append("material", id);
+    void fetcher.submit(form, { method: "post", action: "/library" });
+  };
+  const done = fetcher.data && !refusalOf(fetcher.data) && "done" in fetcher.data ? fetcher.data : undefined;
+  return (
+    <div className="selection-acts" role="group" aria-label="With the selected materials">
+      <strong>{ids.length} selected</strong>
+      {mayMake && (
+        <>
+          <Button size="sm" onClick={() => void navigate(`/deliveries/new?${new URLSearchParams(ids.map((id) => ["material", id]))}`)}>
+            Convert
+          </Button>
+          <Dropdown>
+            <Dropdown.Toggle size="sm" variant="outline-secondary">
+              Add to collection
+            </Dropdown.Toggle>
+            <Dropdown.Menu>
+              {collections.map(({ id, name }) => (
+                <Dropdown.Item key={id} as="button" onClick={() => send({ intent: "collection", collection: id })}>
+                  {name}
+                </Dropdown.Item>
+              ))}
+              <Dropdown.Divider />
+              <form
+                className="menu-form"
+                onSubmit={(event) => {
+                  event.preventDefault();
+                  if (newName.trim()) send({ intent: "collection", newName });
+                  setNewName("");
+                }}
+              >
+                <input value={newName} onChange={(event) => setNewName(event.target.value)} placeholder="a new collection" aria-label="Name of a new collection" />
+                <Button size="sm" type="submit">
+                  Make
+                </Button>
+              </form>
+            </Dropdown.Menu>
+          </Dropdown>
+          <Dropdown>
+            <Dropdown.Toggle size="sm" variant="outline-secondary" disabled={projects.length === 0}>
+              Give to project
+            </Dropdown.Toggle>
+            <Dropdown.Menu>
+              {projects.map(({ id, name }) => (
+                <Dropdown.Item key={id} as="button" onClick={() => send({ intent: "project", project: id })}>
+                  {name}
+                </Dropdown.Item>
+              ))}
+            </Dropdown.Menu>
+          </Dropdown>
+        </>
+      )}
+      <Button size="sm" variant="link" onClick={() => selection.set(samples.map(({ id }) => id))}>
+        Select all shown
+      </Button>
+      <Button size="sm" variant="link" onClick={() => selection.set([])}>
+        Select nothing
+      </Button>
+      {done && (
+        <span role="status">
+          {done.done} <Link to={done.to}>Look</Link>
+        </span>
+      )}
+      <Refusal result={fetcher.data} />
+    </div>
+  );
+}
+
+function NewPlain() {
+  const fetcher = useFetcher<typeof action>();
+  return (
+    <Dropdown align="end">
+      <Dropdown.Toggle size="sm" variant="outline-secondary">
+        New plain colour
+      </Dropdown.Toggle>
+      <Dropdown.Menu>
+        <fetcher.Form method="post" action="/library" className="menu-form tall">
+          <input type="hidden" name="intent" value="plain" />
+          <label>
+            Name <input name="name" required maxLength={200} />
+          </label>
+          <label>
+            Colour <input name="color" type="color" defaultValue="#d8d2c4" />
+          </label>
+          <label>
+            Roughness <input name="roughness" type="number" min={0} max={1} step={0.01} defaultValue={0.5} />
+          </label>
+          <Button size="sm" type="submit">
+            Make
+          </Button>
+          <Refusal result={fetcher.data} />
+        </fetcher.Form>
+      </Dropdown.Menu>
+    </Dropdown>
+  );
+}

@@ -1,0 +1,156 @@
+import { Form as Fields } from "react-bootstrap";
+import { Form, Link } from "react-router";
+import { z } from "zod";
+import { mayDo } from "#server/auth/levels";
+import { listCollections } from "#server/db/collections";
+import { database, inTransaction } from "#server/db/database";
+import { listDeliveries } from "#server/db/deliveries";
+import { listSamples } from "#server/db/materials";
+import type { Person } from "#server/db/people";
+import { changeProjectCollections, changeProjectMaterials, findProject, moveOn } from "#server/db/projects";
+import { announce } from "#server/events/events";
+import { badField } from "#server/problem";
+import { Button } from "../components/Button";
+import { DeliveryTable } from "../components/DeliveryTable";
+import { Empty } from "../components/Empty";
+import { Refusal } from "../components/Refusal";
+import { SamplePatch } from "../components/SamplePatch";
+import { SampleWall, SIDE } from "../components/SampleWall";
+import { act, found, idOf, look } from "../guard";
+import { useFresh } from "../view/live";
+import { useTitleBlock } from "../view/titleBlock";
+import type { Route } from "./+types/project";
+
+export const meta: Route.MetaFunction = ({ loaderData }) => [{ title: `${loaderData?.project.name ?? "Project"} – Kalonomy` }];
+
+export const loader = look(async ({ params, person }: Route.LoaderArgs & { person: Person }) => {
+  const id = idOf(params);
+  const db = database();
+  const project = found(await findProject(db, id), "project");
+  const { items } = await listSamples(db, { project: id, limit: 500 });
+  const collections = await listCollections(db);
+  return {
+    project,
+    samples: items,
+    free: collections.filter((one) => !project.collections.some((taken) => taken.id === one.id)).map(({ id, name }) => ({ id, name })),
+    deliveries: await listDeliveries(db, id),
+    mayMake: mayDo(person, "make"),
+  };
+});
+
+export const action = act("make", async ({ params, form }: Route.ActionArgs & { form: FormData }) => {
+  const id = idOf(params);
+  const intent = String(form.get("intent"));
+  await inTransaction(async (db) => {
+    if (intent === "take-collection") await changeProjectCollections(db, id, { add: [z.uuid().parse(form.get("collection"))], remove: [] });
+    else if (intent === "leave-collection") await changeProjectCollections(db, id, { add: [], remove: [z.uuid().parse(form.get("collection"))] });
+    else if (intent === "leave-material") await changeProjectMaterials(db, id, { add: [], remove: [z.uuid().parse(form.get("material"))] });
+    else if (intent === "move-on") await moveOn(db, id, z.array(z.uuid()).parse(form.getAll("material")));
+    else throw badField("/intent", `“${intent}” is nothing that can be done here.`);
+    await announce(db, { topic: "library", id });
+  });
+  return null;
+});
+
+export default function Project({ loaderData, actionData }: Route.ComponentProps) {
+  const { project, samples, free, deliveries, mayMake } = loaderData;
+  useFresh((event) => event.topic === "library" || event.topic === "delivery");
+  const newer = project.revisions.filter(({ taken, newest }) => newest > taken);
+  const unknown = samples.filter(({ layout, sizeState }) => layout !== "plain" && sizeState === "unknown").length;
+  useTitleBlock(project.name, `${samples.length} materials${unknown > 0 ? `, ${unknown} of unknown size` : ""}`);
+  const remark = (id: string) => {
+    const revision = project.revisions.find(({ material }) => material === id);
+    if (!revision) return undefined;
+    return revision.newest > revision.taken ? `revision ${revision.taken}, newest is ${revision.newest}` : `revision ${revision.taken}`;
+  };
+  return (
+    <div className="page">
+      <p className="path">
+        <Link to="/projects">Projects</Link>
+      </p>
+      <div className="sentence-row">
+        <h1>
+          {project.number && <span className="number dim">{project.number} </span>}
+          {project.name}
+        </h1>
+        <div className="acts">
+          {mayMake && samples.length > 0 && (
+            <Link className="btn btn-primary btn-sm" to={`/deliveries/new?project=${project.id}`}>
+              Convert and deliver
+            </Link>
+          )}
+        </div>
+      </div>
+      <Refusal result={actionData} />
+      <div className="shared-by">
+        <span>Takes</span>
+        {project.collections.length === 0 && <span className="dim">no collection yet</span>}
+        {project.collections.map((collection) => (
+          <Form method="post" key={collection.id} className="chip">
+            <Link to={`/collections/${collection.id}`}>{collection.name}</Link> <span className="number dim">{collection.count}</span>
+            {mayMake && (
+              <>
+                <input type="hidden" name="intent" value="leave-collection" />
+                <input type="hidden" name="collection" value={collection.id} />
+                <button type="submit" aria-label={`Leave ${collection.name}`}>
+                  ×
+                </button>
+              </>
+            )}
+          </Form>
+        ))}
+        {project.materials.length > 0 && <span>and {project.materials.length} singly</span>}
+        {mayMake && free.length > 0 && (
+          <Form method="post" className="row-form small">
+            <input type="hidden" name="intent" value="take-collection" />
+            <Fields.Select size="sm" name="collection" aria-label="Collection to take">
+              {free.map(({ id, name }) => (
+                <option key={id} value={id}>
+                  {name}
+                </option>
+              ))}
+            </Fields.Select>
+            <Button type="submit" size="sm" variant="outline-secondary">
+              Take collection
+            </Button>
+          </Form>
+        )}
+      </div>
+      {newer.length > 0 && (
+        <Form method="post" className="newer">
+          <span className="mark look">
+            {newer.length} {newer.length === 1 ? "material has" : "materials have"} a newer revision
+          </span>
+          <input type="hidden" name="intent" value="move-on" />
+          {newer.map(({ material }) => (
+            <input key={material} type="hidden" name="material" value={material} />
+          ))}
+          {mayMake && (
+            <Button type="submit" size="sm" variant="outline-secondary">
+              Move on to the newest
+            </Button>
+          )}
+        </Form>
+      )}
+      {samples.length === 0 ? (
+        <Empty title="No materials yet">
+          <p>
+            Take a collection above, or select single materials in the <Link to="/library">library</Link> and give them to this project.
+          </p>
+        </Empty>
+      ) : (
+        <SampleWall label={`Materials of ${project.name}`}>
+          {samples.map((sample) => (
+            <SamplePatch key={sample.id} sample={sample} side={SIDE} remark={remark(sample.id)} />
+          ))}
+        </SampleWall>
+      )}
+      {deliveries.length > 0 && (
+        <>
+          <h2>Deliveries</h2>
+          <DeliveryTable deliveries={deliveries} />
+        </>
+      )}
+    </div>
+  );
+}

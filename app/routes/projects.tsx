@@ -1,0 +1,81 @@
+import { Form as Fields } from "react-bootstrap";
+import { Form, Link, redirect } from "react-router";
+import { mayDo } from "#server/auth/levels";
+import { database } from "#server/db/database";
+import type { Person } from "#server/db/people";
+import { insertProject, listProjects } from "#server/db/projects";
+import { badField } from "#server/problem";
+import { Button } from "../components/Button";
+import { Empty } from "../components/Empty";
+import { Refusal } from "../components/Refusal";
+import { act, look } from "../guard";
+import { useFresh } from "../view/live";
+import type { Route } from "./+types/projects";
+
+export const meta: Route.MetaFunction = () => [{ title: "Projects – Kalonomy" }];
+
+export const loader = look(async ({ person }: Route.LoaderArgs & { person: Person }) => ({
+  projects: await listProjects(database()),
+  mayMake: mayDo(person, "make"),
+}));
+
+export const action = act("make", async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+  const name = String(form.get("name") ?? "").trim();
+  if (!name || name.length > 200) throw badField("/name", "Give the project a name of 1 to 200 characters.");
+  const id = await insertProject(database(), { name, number: String(form.get("number") ?? "").trim() || null, person: person.id });
+  return redirect(`/projects/${id}`);
+});
+
+export default function Projects({ loaderData: { projects, mayMake }, actionData }: Route.ComponentProps) {
+  useFresh((event) => event.topic === "library");
+  return (
+    <div className="page">
+      <h1>Projects</h1>
+      {mayMake && (
+        <Form method="post" className="row-form" aria-label="New project">
+          <Fields.Control name="number" placeholder="Number" aria-label="Number" style={{ maxWidth: "8rem" }} maxLength={40} />
+          <Fields.Control name="name" placeholder="Name of a new project" aria-label="Name of a new project" required maxLength={200} />
+          <Button type="submit">Make</Button>
+        </Form>
+      )}
+      <Refusal result={actionData} />
+      {projects.length === 0 ? (
+        <Empty title="No projects yet">
+          <p>A project is one building. Make one above, then give it collections or single materials.</p>
+        </Empty>
+      ) : (
+        <table className="ledger">
+          <thead>
+            <tr>
+              <th scope="col">Number</th>
+              <th scope="col">Project</th>
+              <th scope="col">Collections</th>
+              <th scope="col" className="number">
+                Materials
+              </th>
+              <th scope="col" className="number">
+                Newer revisions
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {projects.map((project) => {
+              const newer = project.revisions.filter(({ taken, newest }) => newest > taken).length;
+              return (
+                <tr key={project.id}>
+                  <td className="number">{project.number}</td>
+                  <td>
+                    <Link to={`/projects/${project.id}`}>{project.name}</Link>
+                  </td>
+                  <td>{project.collections.map(({ name }) => name).join(", ")}</td>
+                  <td className="number">{project.revisions.length}</td>
+                  <td className="number">{newer > 0 ? <span className="mark look">{newer}</span> : "–"}</td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,24 @@
+import { redirect } from "react-router";
+import { z } from "zod";
+import { database } from "#server/db/database";
+import { setView, UNITS } from "#server/db/people";
+import { act } from "../guard";
+import { SCALES } from "../view/scales";
+import type { Route } from "./+types/view";
+
+export const loader = () => redirect("/library");
+
+const viewSchema = z.object({
+  scale: z.coerce
+    .number()
+    .refine((scale) => SCALES.some((known) => known === scale))
+    .optional(),
+  unit: z.enum(UNITS).optional(),
+});
+
+/** Keeps the scale and unit that a person looks at things in. */
+export const action = act("look", async ({ form, person }: Route.ActionArgs & { form: FormData; person: { id: string } }) => {
+  const view = viewSchema.safeParse(Object.fromEntries(form));
+  if (view.success) await setView(database(), person.id, view.data);
+  return { kept: view.success };
+});

@@ -1,0 +1,49 @@
+import { createContext, useContext, useEffect, useRef, type ReactNode } from "react";
+import { useRevalidator } from "react-router";
+import type { StudioEvent } from "#server/events/events";
+
+type Heard = (event: StudioEvent) => void;
+
+const LiveContext = createContext<Set<Heard> | null>(null);
+
+/** One stream of events for the whole screen. */
+export function LiveProvider({ children }: { children: ReactNode }) {
+  const listeners = useRef(new Set<Heard>());
+  useEffect(() => {
+    const source = new EventSource("/api/v1/events");
+    source.onmessage = ({ data }: MessageEvent<string>) => {
+      const event = JSON.parse(data) as StudioEvent;
+      for (const heard of listeners.current) heard(event);
+    };
+    return () => source.close();
+  }, []);
+  return <LiveContext.Provider value={listeners.current}>{children}</LiveContext.Provider>;
+}
+
+/** Calls back for every event while the component is there. */
+export function useLive(heard: Heard): void {
+  const listeners = useContext(LiveContext);
+  const latest = useRef(heard);
+  useEffect(() => {
+    latest.current = heard;
+  });
+  useEffect(() => {
+    const call: Heard = (event) => latest.current(event);
+    listeners?.add(call);
+    return () => void listeners?.delete(call);
+  }, [listeners]);
+}
+
+/** Loads the page's data again, at most twice a second, when an event concerns it. */
+export function useFresh(concerns: (event: StudioEvent) => boolean): void {
+  const { revalidate } = useRevalidator();
+  const waiting = useRef<number | undefined>(undefined);
+  useEffect(() => () => window.clearTimeout(waiting.current), []);
+  useLive((event) => {
+    if (!concerns(event) || waiting.current !== undefined) return;
+    waiting.current = window.setTimeout(() => {
+      waiting.current = undefined;
+      void revalidate();
+    }, 500);
+  });
+}

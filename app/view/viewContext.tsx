@@ -1,0 +1,64 @@
+import { createContext, useCallback, useContext, useEffect, useMemo, useState, type ReactNode } from "react";
+import { useFetcher } from "react-router";
+import type { LengthUnit } from "#core/length/parseLength";
+import { CSS_PX_PER_MM } from "./scales";
+
+type Unit = Exclude<LengthUnit, "ft">;
+
+interface View {
+  /** 10 is 1:10. */
+  scale: number;
+  unit: Unit;
+  /** Pixels of this screen for one real millimetre on paper. */
+  screenPxPerMm: number;
+  /** Pixels of this screen for one real millimetre of the surface, at the scale. */
+  pxPerMm: number;
+  setScale(scale: number): void;
+  setUnit(unit: Unit): void;
+  setScreenPxPerMm(value: number): void;
+}
+
+const ViewContext = createContext<View | null>(null);
+
+const CALIBRATION = "kalonomy-screen-px-per-mm";
+
+/** The scale and unit in which a person looks at things, kept for the person; the calibration belongs to the screen. */
+export function ViewProvider({ person, children }: { person: { scale: number; unit: Unit }; children: ReactNode }) {
+  const keeper = useFetcher();
+  const [scale, setScaleNow] = useState(person.scale);
+  const [unit, setUnitNow] = useState(person.unit);
+  const [screenPxPerMm, setCalibration] = useState(CSS_PX_PER_MM);
+  useEffect(() => {
+    const kept = Number(localStorage.getItem(CALIBRATION));
+    if (kept > 1 && kept < 40) setCalibration(kept);
+  }, []);
+  const keep = useCallback((view: Record<string, string>) => void keeper.submit(view, { method: "post", action: "/view" }), [keeper]);
+  const view = useMemo<View>(
+    () => ({
+      scale,
+      unit,
+      screenPxPerMm,
+      pxPerMm: screenPxPerMm / scale,
+      setScale(next) {
+        setScaleNow(next);
+        keep({ scale: String(next) });
+      },
+      setUnit(next) {
+        setUnitNow(next);
+        keep({ unit: next });
+      },
+      setScreenPxPerMm(next) {
+        setCalibration(next);
+        localStorage.setItem(CALIBRATION, String(next));
+      },
+    }),
+    [scale, unit, screenPxPerMm, keep],
+  );
+  return <ViewContext.Provider value={view}>{children}</ViewContext.Provider>;
+}
+
+export function useView(): View {
+  const view = useContext(ViewContext);
+  if (!view) throw new Error("useView needs a ViewProvider around it.");
+  return view;
+}

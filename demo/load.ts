@@ -1,0 +1,149 @@
+import { availableParallelism } from "node:os";
+import { Readable } from "node:stream";
+import { Piscina } from "piscina";
+import { finishSchema } from "#core/finish/finish";
+import { gaugeRepeat } from "#core/gauge/repeat";
+import type { Role } from "#core/maps/roles";
+import type { PatternSet } from "#core/pattern/patternSet";
+import { hashPassword } from "#server/auth/passwords";
+import { hashSecret } from "#server/auth/tokens";
+import { changeCollectionMaterials, insertCollection } from "#server/db/collections";
+import { closeDatabase, database, inTransaction, type Db } from "#server/db/database";
+import { insertFile, insertImage } from "#server/db/files";
+import { insertMaterial, type NewMap } from "#server/db/materials";
+import { insertPerson, insertToken } from "#server/db/people";
+import { prepareDatabase } from "#server/db/prepare";
+import { insertDestination } from "#server/db/profiles";
+import { changeProjectCollections, changeProjectMaterials, insertProject } from "#server/db/projects";
+import { fileStore } from "#server/files/store";
+import { encode } from "#server/images/encode";
+import { previewName, makePreviews } from "#server/images/previews";
+import { settings } from "#server/settings";
+import { COLLECTIONS, DESTINATIONS, LICENCES, MATERIALS, PEOPLE, PROJECTS, SUPPLIERS, type DemoMaterial } from "./studio";
+
+const PIXELS = Number(process.env.KALONOMY_DEMO_PIXELS ?? 1024);
+
+const MAPS: { key: Exclude<keyof PatternSet, "repeat" | "heightAmplitudeMm">; role: Role; word: string }[] = [
+  { key: "base_color", role: "base_color", word: "basecolor" },
+  { key: "geometry_normal", role: "geometry_normal", word: "normal-plusY" },
+  { key: "height", role: "height", word: "height" },
+  { key: "specular_roughness", role: "specular_roughness", word: "roughness" },
+  { key: "ambient_occlusion", role: "ambient_occlusion", word: "ao" },
+];
+
+interface Drawn {
+  heightAmplitudeMm: number;
+  width: number;
+  height: number;
+  maps: NewMap[];
+}
+
+/** Draws the maps of one demo material and keeps them as files, as if they had come in. */
+async function draw(pool: Piscina, material: DemoMaterial): Promise<Drawn | undefined> {
+  if (!material.pattern) return undefined;
+  const set = (await pool.run({ name: material.pattern, pixels: PIXELS })) as PatternSet;
+  const store = fileStore();
+  const maps: NewMap[] = [];
+  for (const { key, role, word } of MAPS) {
+    const raster = set[key];
+    const { sha256, bytes } = await store.keep(Readable.from([await encode(raster, "png")]));
+    await insertFile(database(), { sha256, bytes, mediaType: "image/png" });
+    const { width, height, channels, bitDepth } = raster;
+    await insertImage(
+      database(),
+      { sha256, format: "png", width, height, channels, bit_depth: bitDepth, alpha: "none", foreign_profile: false },
+      "image/png",
+    );
+    for (const preview of await makePreviews(raster, "color", role === "base_color" ? "color" : "data"))
+      await store.writeDerived(previewName(sha256, "color", preview.size), preview.data);
+    const fileName = `${material.pattern}_${word}.png`;
+    maps.push({ role, sha256, channel: "color", fileName, normalDirection: role === "geometry_normal" ? "+Y" : null });
+  }
+  const { width, height } = set.base_color;
+  return { heightAmplitudeMm: set.heightAmplitudeMm, width, height, maps };
+}
+
+const idOf = async (db: Db, sql: string, values: unknown[]) => (await db.query<{ id: string }>(sql, values)).rows[0].id;
+
+/** Everything in one transaction: a demo that was broken off is loaded anew. */
+async function load(db: Db, drawn: Map<string, Drawn>): Promise<void> {
+  const passwordHash = await hashPassword(process.env.KALONOMY_DEMO_PASSWORD!);
+  const people = [];
+  for (const person of PEOPLE) people.push(await insertPerson(db, { ...person, passwordHash }));
+  const [keeper] = people;
+  await insertToken(db, { person: keeper.id, name: "Demo scripts", hash: hashSecret(process.env.KALONOMY_DEMO_TOKEN!) });
+
+  const suppliers = new Map<string, string>();
+  for (const [key, name] of Object.entries(SUPPLIERS))
+    suppliers.set(key, await idOf(db, "INSERT INTO suppliers (name) VALUES ($1) RETURNING id", [name]));
+  const licences = new Map<string, string>();
+  for (const [key, { name, price, credit }] of Object.entries(LICENCES))
+    licences.set(key, await idOf(db, "INSERT INTO licences (name, price, credit) VALUES ($1, $2, $3) RETURNING id", [name, price, credit]));
+
+  const lines = new Map<string, string>();
+  const materials = new Map<string, string>();
+  for (const material of MATERIALS) {
+    const supplier = suppliers.get(material.supplier)!;
+    if (material.line && !lines.has(material.line))
+      lines.set(material.line, await idOf(db, "INSERT INTO lines (supplier, name) VALUES ($1, $2) RETURNING id", [supplier, material.line]));
+    const made = drawn.get(material.name);
+    const size = made && material.gauge ? gaugeRepeat(made, material.gauge).repeat : null;
+    const id = await insertMaterial(
+      db,
+      {
+        name: material.name,
+        kind: "material",
+        layout: made ? "repeating" : "plain",
+        line: material.line ? lines.get(material.line) : null,
+        variant: material.variant,
+        source: { supplier, product: material.name, productCode: material.productCode || null, licence: licences.get(material.licence) },
+        person: keeper.id,
+      },
+      {
+        repeat: size,
+        sizeState: size ? (material.sizeState ?? "known") : "unknown",
+        gauge: size ? material.gauge! : null,
+        finish: finishSchema.parse({ ...(made && { heightAmplitudeMm: made.heightAmplitudeMm }), ...material.finish }),
+        findings: [],
+        note: "From the supplier",
+        maps: made?.maps ?? [],
+      },
+    );
+    materials.set(material.name, id);
+  }
+
+  const collections = new Map<string, string>();
+  const idsOf = (known: Map<string, string>, names: string[]) => ({ add: names.map((name) => known.get(name)!), remove: [] });
+  for (const { name, parent, materials: names } of COLLECTIONS) {
+    const id = await insertCollection(db, { name, parent: parent ? collections.get(parent)! : null, person: keeper.id });
+    collections.set(name, id);
+    await changeCollectionMaterials(db, id, idsOf(materials, names));
+  }
+  for (const project of PROJECTS) {
+    const id = await insertProject(db, { name: project.name, number: project.number, person: keeper.id });
+    await changeProjectCollections(db, id, idsOf(collections, project.collections));
+    await changeProjectMaterials(db, id, idsOf(materials, project.materials));
+  }
+  for (const destination of DESTINATIONS) await insertDestination(db, destination);
+}
+
+await prepareDatabase(settings().databaseUrl);
+const { rowCount } = await database().query("SELECT 1 FROM people LIMIT 1");
+if (rowCount === 0) {
+  console.log("▪ Drawing the demo studio's materials");
+  const pool = new Piscina({
+    filename: new URL("./patterns.ts", import.meta.url).href,
+    execArgv: ["--import", "tsx"],
+    maxThreads: availableParallelism(),
+  });
+  const drawn = new Map<string, Drawn>();
+  await Promise.all(
+    MATERIALS.map(async (material) => {
+      const made = await draw(pool, material);
+      if (made) drawn.set(material.name, made);
+    }),
+  );
+  await pool.destroy();
+  await inTransaction((db) => load(db, drawn));
+}
+await closeDatabase();

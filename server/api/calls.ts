@@ -1,0 +1,513 @@
+import { z } from "zod";
+import { finishSchema } from "#core/finish/finish";
+import { LAYOUTS } from "#core/finish/material";
+import { profileSchema } from "#core/convert/profile";
+import { call, type Call } from "#server/api/call";
+import {
+  changeBody,
+  collectionAnswer,
+  collectionShape,
+  deliveryAnswer,
+  deliveryBody,
+  deliveryShape,
+  idSchema,
+  intakeAnswer,
+  intakeShape,
+  materialAnswer,
+  materialShape,
+  nameSchema,
+  projectAnswer,
+  projectShape,
+  repeatAnswer,
+  repeatBody,
+  repeatShape,
+  roleInput,
+  sampleAnswer,
+  sampleShape,
+} from "#server/api/shapes";
+import { changeCollectionMaterials, findCollection, insertCollection, listCollections } from "#server/db/collections";
+import { database, inTransaction } from "#server/db/database";
+import { askToCancel, findDelivery, listDeliveries, readAccount } from "#server/db/deliveries";
+import { findIntake, listCandidates, listIgnored } from "#server/db/intakes";
+import { findMaterial, listSamples } from "#server/db/materials";
+import { destinationSchema, insertDestination, listDestinations, listProfiles } from "#server/db/profiles";
+import {
+  changeProjectCollections,
+  changeProjectMaterials,
+  findProject,
+  insertProject,
+  listProjects,
+  settleRevisionsOfCollection,
+} from "#server/db/projects";
+import { archiveOf } from "#server/delivery/archive";
+import { planDelivery, startDelivery } from "#server/delivery/plan";
+import { announce, listen } from "#server/events/events";
+import { acceptCandidates } from "#server/intake/accept";
+import { receiveIntake } from "#server/intake/receive";
+import { changeMaterial, copyMaterial, createPlain, deleteMaterial, setRepeat } from "#server/library/materials";
+import { conflict, notFound, Problem } from "#server/problem";
+
+const PAGE = 60;
+
+/** The revision that the caller saw, from If-Match: a number, with or without quotes. */
+function seenRevision(header: string | undefined): number | undefined {
+  if (header === undefined || header === "*") return undefined;
+  const match = /^(?:W\/)?"?(\d+)"?$/.exec(header.trim());
+  if (!match) throw new Problem(400, "Bad request", `“${header}” is not a revision. Send If-Match with the revision's number.`);
+  return Number(match[1]);
+}
+
+async function readIntake(id: string) {
+  const db = database();
+  const intake = await findIntake(db, id);
+  if (!intake) throw notFound("intake");
+  return intakeAnswer(intake, await listCandidates(db, id), await listIgnored(db, id));
+}
+
+async function readDelivery(id: string) {
+  const delivery = await findDelivery(database(), id);
+  if (!delivery) throw notFound("delivery");
+  return deliveryAnswer(delivery, await readAccount(database(), id));
+}
+
+async function readCollection(id: string) {
+  const collection = await findCollection(database(), id);
+  if (!collection) throw notFound("collection");
+  return collectionAnswer(collection);
+}
+
+async function readProject(id: string) {
+  const project = await findProject(database(), id);
+  if (!project) throw notFound("project");
+  return projectAnswer(project);
+}
+
+/** Everything that a script can do, in the order of the work. */
+export const CALLS: Call[] = [
+  {
+    method: "post",
+    path: "/intakes",
+    summary: "Hand in images and zips",
+    level: "make",
+    status: 202,
+    takes: {
+      "multipart/form-data": {
+        schema: {
+          type: "object",
+          required: ["files"],
+          properties: {
+            files: { type: "array", items: { type: "string", format: "binary" } },
+            onClash: { type: "string", enum: ["skip", "replace", "keep-both"], default: "keep-both" },
+          },
+        },
+      },
+    },
+    gives: { "application/json": { schema: { type: "object", properties: { id: { type: "string" }, state: { type: "string" } } } } },
+    async raw({ person, request, response }) {
+      const { id, state } = await receiveIntake(request, person);
+      response.status(202).location(`/api/v1/intakes/${id}`).json({ id, state });
+    },
+  },
+  call({
+    method: "get",
+    path: "/intakes/:id",
+    summary: "What came in and what it is",
+    level: "look",
+    status: 200,
+    answer: intakeShape,
+    handle: ({ params }) => readIntake(params.id),
+  }),
+  call({
+    method: "post",
+    path: "/intakes/:id/accept",
+    summary: "Take candidates into the library",
+    level: "make",
+    status: 200,
+    body: z.union([
+      z.object({ all: z.literal(true) }).strict(),
+      z
+        .object({
+          candidates: z
+            .array(
+              z
+                .object({
+                  id: idSchema,
+                  name: nameSchema.optional(),
+                  roles: z.record(z.string(), roleInput).optional(),
+                  normalDirection: z.enum(["+Y", "-Y"]).optional(),
+                })
+                .strict(),
+            )
+            .min(1),
+        })
+        .strict(),
+    ]),
+    answer: z.object({
+      materials: z.array(z.object({ id: z.string(), name: z.string() })),
+      skipped: z.array(z.object({ candidate: z.string(), reason: z.string() })),
+    }),
+    handle: ({ params, body, person }) => acceptCandidates(params.id, "all" in body ? "all" : body.candidates, person),
+  }),
+  call({
+    method: "get",
+    path: "/materials",
+    summary: "Search the library",
+    level: "look",
+    status: 200,
+    query: z.object({
+      q: z.string().optional(),
+      page: z.coerce.number().int().min(1).max(100_000).default(1),
+      sizeState: z.enum(["known", "assumed", "unknown"]).optional(),
+      collection: idSchema.optional(),
+      project: idSchema.optional(),
+    }),
+    answer: z.object({ items: z.array(sampleShape), next: z.string().nullable(), total: z.number() }),
+    async handle({ query }) {
+      const { page, ...filter } = query;
+      const { items, total } = await listSamples(database(), { ...filter, offset: (page - 1) * PAGE, limit: PAGE });
+      return { items: items.map(sampleAnswer), next: page * PAGE < total ? String(page + 1) : null, total };
+    },
+  }),
+  call({
+    method: "post",
+    path: "/materials",
+    summary: "Make a plain material, or a copy that remembers its origin",
+    level: "make",
+    status: 201,
+    body: z.union([
+      z.object({ name: nameSchema, from: idSchema }).strict(),
+      z
+        .object({
+          name: nameSchema,
+          layout: z.literal("plain"),
+          color: z.string().regex(/^#[0-9a-fA-F]{6}$/, "A colour is written #rrggbb."),
+          roughness: finishSchema.shape.roughness.unwrap().optional(),
+          metalness: finishSchema.shape.metalness.unwrap().optional(),
+          ior: finishSchema.shape.ior.unwrap().optional(),
+        })
+        .strict(),
+    ]),
+    answer: materialShape,
+    async handle({ body, person, response }) {
+      const made = await ("from" in body ? copyMaterial(body.from, body.name, person) : makePlain(body));
+      response.location(`/api/v1/materials/${made.id}`);
+      return materialAnswer(made);
+
+      function makePlain({ name, color, roughness, metalness, ior }: Extract<typeof body, { layout: "plain" }>) {
+        const finish = Object.fromEntries(Object.entries({ roughness, metalness, ior }).filter(([, value]) => value !== undefined));
+        return createPlain({ name, color, finish }, person);
+      }
+    },
+  }),
+  call({
+    method: "get",
+    path: "/materials/:id",
+    summary: "One material, in its newest revision or in an earlier one",
+    level: "look",
+    status: 200,
+    query: z.object({ revision: z.coerce.number().int().min(1).optional() }),
+    answer: materialShape,
+    async handle({ params, query }) {
+      const material = await findMaterial(database(), params.id, query.revision);
+      if (!material) throw notFound("material");
+      return materialAnswer(material);
+    },
+  }),
+  call({
+    method: "patch",
+    path: "/materials/:id",
+    summary: "Change name, layout, finish or the direction of the normal map",
+    level: "make",
+    status: 200,
+    body: z
+      .object({
+        name: nameSchema.optional(),
+        layout: z.enum(LAYOUTS).optional(),
+        finish: finishSchema.partial().optional(),
+        normalDirection: z.enum(["+Y", "-Y"]).optional(),
+      })
+      .strict(),
+    answer: materialShape,
+    async handle({ params, body, person, request }) {
+      return materialAnswer(await changeMaterial(params.id, body, seenRevision(request.headers["if-match"]), person));
+    },
+  }),
+  call({
+    method: "delete",
+    path: "/materials/:id",
+    summary: "Take a material out of the library; projects and deliveries that have it keep it",
+    level: "keep",
+    status: 200,
+    answer: z.object({ id: z.string() }),
+    async handle({ params }) {
+      await deleteMaterial(params.id, true);
+      return { id: params.id };
+    },
+  }),
+  call({
+    method: "put",
+    path: "/materials/:id/repeat",
+    summary: "Give a material its real size",
+    level: "make",
+    status: 200,
+    body: repeatBody,
+    answer: repeatShape,
+    async handle({ params, body, person, request }) {
+      const { result, material } = await setRepeat(params.id, body, seenRevision(request.headers["if-match"]), person);
+      return repeatAnswer(result, material.revision);
+    },
+  }),
+  call({
+    method: "get",
+    path: "/profiles",
+    summary: "What each renderer wants",
+    level: "look",
+    status: 200,
+    answer: z.object({ items: z.array(profileSchema), next: z.string().nullable() }),
+    handle: async () => ({ items: await listProfiles(database()), next: null }),
+  }),
+  call({
+    method: "get",
+    path: "/collections",
+    summary: "All collections",
+    level: "look",
+    status: 200,
+    answer: z.object({ items: z.array(collectionShape), next: z.string().nullable() }),
+    handle: async () => ({ items: (await listCollections(database())).map(collectionAnswer), next: null }),
+  }),
+  call({
+    method: "get",
+    path: "/collections/:id",
+    summary: "One collection",
+    level: "look",
+    status: 200,
+    answer: collectionShape,
+    handle: ({ params }) => readCollection(params.id),
+  }),
+  call({
+    method: "post",
+    path: "/collections",
+    summary: "Make a collection",
+    level: "make",
+    status: 201,
+    body: z.object({ name: nameSchema, parent: idSchema.nullish() }).strict(),
+    answer: collectionShape,
+    async handle({ body, person }) {
+      return readCollection(await insertCollection(database(), { name: body.name, parent: body.parent ?? null, person: person.id }));
+    },
+  }),
+  call({
+    method: "put",
+    path: "/collections/:id/materials",
+    summary: "Add and remove materials",
+    level: "make",
+    status: 200,
+    body: changeBody,
+    answer: collectionShape,
+    async handle({ params, body }) {
+      await readCollection(params.id);
+      await inTransaction(async (db) => {
+        await changeCollectionMaterials(db, params.id, body);
+        await settleRevisionsOfCollection(db, params.id);
+        await announce(db, { topic: "library", id: params.id });
+      });
+      return readCollection(params.id);
+    },
+  }),
+  call({
+    method: "get",
+    path: "/projects",
+    summary: "All projects",
+    level: "look",
+    status: 200,
+    answer: z.object({ items: z.array(projectShape), next: z.string().nullable() }),
+    handle: async () => ({ items: (await listProjects(database())).map(projectAnswer), next: null }),
+  }),
+  call({
+    method: "get",
+    path: "/projects/:id",
+    summary: "One project with its materials and their revisions",
+    level: "look",
+    status: 200,
+    answer: projectShape,
+    handle: ({ params }) => readProject(params.id),
+  }),
+  call({
+    method: "post",
+    path: "/projects",
+    summary: "Make a project",
+    level: "make",
+    status: 201,
+    body: z.object({ name: nameSchema, number: z.string().trim().min(1).max(40).nullish() }).strict(),
+    answer: projectShape,
+    async handle({ body, person }) {
+      return readProject(await insertProject(database(), { name: body.name, number: body.number ?? null, person: person.id }));
+    },
+  }),
+  ...(["collections", "materials"] as const).map((what) =>
+    call({
+      method: "put",
+      path: `/projects/:id/${what}`,
+      summary: `Give ${what} to a project, or take them from it`,
+      level: "make",
+      status: 200,
+      body: changeBody,
+      answer: projectShape,
+      async handle({ params, body }) {
+        await readProject(params.id);
+        await inTransaction(async (db) => {
+          await (what === "collections" ? changeProjectCollections : changeProjectMaterials)(db, params.id, body);
+          await announce(db, { topic: "library", id: params.id });
+        });
+        return readProject(params.id);
+      },
+    }),
+  ),
+  call({
+    method: "get",
+    path: "/destinations",
+    summary: "Folders that deliveries can be written into",
+    level: "look",
+    status: 200,
+    answer: z.object({ items: z.array(destinationSchema), next: z.string().nullable() }),
+    handle: async () => ({ items: await listDestinations(database()), next: null }),
+  }),
+  call({
+    method: "post",
+    path: "/destinations",
+    summary: "Name a folder that deliveries can be written into",
+    level: "make",
+    status: 201,
+    body: z
+      .object({
+        name: nameSchema,
+        folder: z
+          .string()
+          .regex(/^[A-Za-z0-9][A-Za-z0-9 _-]*$/, "A folder is one name of letters, digits, spaces, _ and -.")
+          .max(100),
+      })
+      .strict(),
+    answer: destinationSchema,
+    handle: ({ body }) => insertDestination(database(), body),
+  }),
+  call({
+    method: "post",
+    path: "/deliveries/plan",
+    summary: "What a delivery would make of what, without making it",
+    level: "look",
+    status: 200,
+    body: deliveryBody,
+    answer: z.object({ materials: z.array(z.record(z.string(), z.unknown())) }),
+    async handle({ body }) {
+      const plans = await planDelivery(body);
+      return {
+        materials: plans.map(({ material, profile, files, steps, warnings, settings }) => ({
+          id: material.id,
+          name: material.name,
+          revision: material.revision,
+          profile,
+          files: files.map(({ path, slot, role, operations, width, height, bitDepth, encoding }) => ({
+            path,
+            slot,
+            role,
+            operations,
+            width,
+            height,
+            bitDepth,
+            encoding,
+          })),
+          settings,
+          steps,
+          warnings,
+        })),
+      };
+    },
+  }),
+  call({
+    method: "get",
+    path: "/deliveries",
+    summary: "The newest deliveries",
+    level: "look",
+    status: 200,
+    answer: z.object({ items: z.array(deliveryShape), next: z.string().nullable() }),
+    handle: async () => ({ items: (await listDeliveries(database())).map((delivery) => deliveryAnswer(delivery, null)), next: null }),
+  }),
+  call({
+    method: "post",
+    path: "/deliveries",
+    summary: "Convert and deliver materials, a collection or a project",
+    level: "make",
+    status: 202,
+    body: deliveryBody,
+    answer: z.object({ id: z.string(), state: z.string() }),
+    async handle({ body, person, response }) {
+      const { id, state } = await startDelivery(body, person);
+      response.location(`/api/v1/deliveries/${id}`);
+      return { id, state };
+    },
+  }),
+  call({
+    method: "get",
+    path: "/deliveries/:id",
+    summary: "How far a delivery is, and its account",
+    level: "look",
+    status: 200,
+    answer: deliveryShape,
+    handle: ({ params }) => readDelivery(params.id),
+  }),
+  call({
+    method: "post",
+    path: "/deliveries/:id/cancel",
+    summary: "Ask a delivery to stop",
+    level: "make",
+    status: 200,
+    answer: deliveryShape,
+    async handle({ params }) {
+      const delivery = await readDelivery(params.id);
+      if (!(await askToCancel(database(), params.id))) throw conflict(`The delivery is ${delivery.state} already.`);
+      await announce(database(), { topic: "delivery", id: params.id });
+      return readDelivery(params.id);
+    },
+  }),
+  {
+    method: "get",
+    path: "/deliveries/:id/archive",
+    summary: "The delivery as a zip",
+    level: "look",
+    status: 200,
+    gives: { "application/zip": {} },
+    async raw({ params, response }) {
+      const { state, account } = await readDelivery(params.id);
+      if (!account) throw conflict(`The delivery is ${state}; there is an archive once it is done.`);
+      response.attachment(`delivery-${account.made.slice(0, 10)}-${params.id.slice(0, 8)}.zip`).type("application/zip");
+      const archive = archiveOf(account as Parameters<typeof archiveOf>[0]);
+      archive.on("error", (error) => response.destroy(error));
+      archive.pipe(response);
+    },
+  },
+  {
+    method: "get",
+    path: "/events",
+    summary: "Progress of intakes and deliveries and changes of the library, as server-sent events",
+    level: "look",
+    status: 200,
+    gives: { "text/event-stream": {} },
+    async raw({ request, response }) {
+      response.writeHead(200, { "Content-Type": "text/event-stream", "Cache-Control": "no-store", "X-Accel-Buffering": "no" });
+      response.write("retry: 2000\n\n");
+      const off = await listen((event) => response.write(`data: ${JSON.stringify(event)}\n\n`));
+      const beat = setInterval(() => response.write(": still here\n\n"), 20_000);
+      request.on("close", () => {
+        clearInterval(beat);
+        off();
+      });
+    },
+  },
+];
+
+/** Ids in paths are checked here, so that a wrong one is “not found” and no error of the database. */
+export function checkIds(params: Record<string, string>, path: string): void {
+  const what = path.split("/")[1].replace(/ies$/, "y").replace(/s$/, "");
+  for (const value of Object.values(params)) if (!idSchema.safeParse(value).success) throw notFound(what);
+}
+

@@ -1,0 +1,88 @@
+import express, { type NextFunction, type Request, type Response, type Router } from "express";
+import { z } from "zod";
+import type { Call } from "#server/api/call";
+import { CALLS, checkIds } from "#server/api/calls";
+import { describeCalls } from "#server/api/openapi";
+import { requireLevel } from "#server/auth/levels";
+import { hashSecret } from "#server/auth/tokens";
+import { personOfSession } from "#server/auth/sessions";
+import { database } from "#server/db/database";
+import { findPersonByToken, type Person } from "#server/db/people";
+import { Problem } from "#server/problem";
+
+/** The HTTP interface for scripts, from the list of calls: each is checked for who asks and what is sent. */
+export function apiRouter(): Router {
+  const router = express.Router();
+  router.get("/openapi.json", (_request, response) => void response.json(describeCalls(CALLS)));
+  const json = express.json({ limit: "1mb", strict: true });
+  for (const call of CALLS) {
+    const chain = "raw" in call ? [] : [json];
+    router[call.method](call.path, ...chain, (request: Request, response: Response, next: NextFunction) => {
+      answer(call, request, response).catch(next);
+    });
+  }
+  router.use((request: Request) => {
+    throw new Problem(404, "Not found", `There is no call ${request.method} ${request.originalUrl.split("?")[0]}. See /api/v1/openapi.json.`);
+  });
+  router.use(sendProblem);
+  return router;
+}
+
+async function answer(call: Call, request: Request, response: Response): Promise<void> {
+  const person = requireLevel(await whoAsks(request), call.level);
+  const params = request.params as Record<string, string>;
+  checkIds(params, call.path);
+  if ("raw" in call) return call.raw({ person, params, request, response });
+  const body = call.body ? check(call.body, request.body ?? {}) : undefined;
+  const query = call.query ? check(call.query, request.query) : undefined;
+  const result = await call.handle({ person, params, body, query, request, response });
+  response.status(call.status).json(call.answer.parse(result));
+}
+
+/** A token, or the session of somebody at a screen. */
+async function whoAsks(request: Request): Promise<Person | undefined> {
+  const header = request.headers.authorization;
+  if (header === undefined) return personOfSession(request.headers.cookie);
+  const token = /^Bearer\s+(\S+)$/i.exec(header)?.[1];
+  return token ? findPersonByToken(database(), hashSecret(token)) : undefined;
+}
+
+function check(schema: z.ZodType, value: unknown): unknown {
+  const read = schema.safeParse(value);
+  if (read.success) return read.data;
+  throw problemOf(read.error);
+}
+
+/** The first thing that does not fit, with its place and what came. */
+export function problemOf(error: z.ZodError): Problem {
+  const issue = innermost(error.issues[0]);
+  const pointer = `/${issue.path.join("/")}`;
+  return new Problem(422, "Not acceptable", `${issue.path.join(".") || "The request"}: ${issue.message}`, pointer);
+}
+
+/** Of the branches of a union, the one that got furthest. */
+function innermost(issue: z.core.$ZodIssue): z.core.$ZodIssue {
+  if (issue.code !== "invalid_union" || issue.errors.length === 0) return issue;
+  const branches = issue.errors.filter((issues) => issues.length > 0).sort((a, b) => a.length - b.length);
+  const [first] = branches[0] ?? [];
+  return first ? { ...innermost(first), path: [...issue.path, ...first.path] } : issue;
+}
+
+/** RFC 9457. What is no Problem is a defect: it is logged, and only its existence is told. */
+function sendProblem(error: unknown, request: Request, response: Response, next: NextFunction): void {
+  if (response.headersSent) return next(error);
+  const problem = asProblem(error);
+  if (problem.status >= 500) console.error(`${request.method} ${request.originalUrl}`, error);
+  const { status, title, detail, pointer } = problem;
+  if (status === 401) response.set("WWW-Authenticate", "Bearer");
+  response.status(status).type("application/problem+json").json({ type: "about:blank", status, title, detail, ...(pointer && { pointer }) });
+}
+
+function asProblem(error: unknown): Problem {
+  if (error instanceof Problem) return error;
+  if (error instanceof z.ZodError) return new Problem(500, "Server error", "The answer did not fit its description.");
+  const status = (error as { status?: number }).status;
+  if (status === 400) return new Problem(400, "Bad request", "The body is not JSON.");
+  if (status === 413) return new Problem(413, "Too large", "The body is larger than 1 MB.");
+  return new Problem(500, "Server error", "Something went wrong here; it is logged.");
+}

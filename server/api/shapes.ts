@@ -1,0 +1,262 @@
+import { z } from "zod";
+import { finishSchema } from "#core/finish/finish";
+import { LAYOUTS, MATERIAL_KINDS, missingOf, SIZE_STATES } from "#core/finish/material";
+import type { GaugeResult } from "#core/gauge/repeat";
+import { ROLES, roleFromWord } from "#core/maps/roles";
+import type { CandidateRow, IntakeRow } from "#server/db/intakes";
+import { INTAKE_STATES } from "#server/db/intakes";
+import type { CollectionRow } from "#server/db/collections";
+import { DELIVERY_STATES, type DeliveryRow } from "#server/db/deliveries";
+import { findingSchema, type MaterialRow, type Sample } from "#server/db/materials";
+import type { ProjectRow } from "#server/db/projects";
+import type { Account } from "#server/delivery/account";
+import type { RepeatRequest } from "#server/library/materials";
+
+/** Shapes of the HTTP interface, and how rows become them. */
+
+const size = z.object({ width: z.number(), height: z.number() });
+export const idSchema = z.uuid("is not an id");
+export const nameSchema = z.string().trim().min(1, "A name has 1 to 200 characters.").max(200, "A name has 1 to 200 characters.");
+const progress = z.object({ done: z.number(), total: z.number(), what: z.string() });
+
+/** A role by its canonical name or by the word that people use. */
+export const roleInput = z.string().transform((word, context) => {
+  if (word === "leave-out") return "leave-out" as const;
+  const role = roleFromWord(word);
+  if (role) return role;
+  context.addIssue({ code: "custom", message: `“${word}” is not a role: ${ROLES.join(", ")} or leave-out.` });
+  return z.NEVER;
+});
+
+export const candidateShape = z.object({
+  id: z.string(),
+  name: z.string(),
+  kind: z.enum(MATERIAL_KINDS),
+  state: z.enum(["waiting", "accepted"]),
+  material: z.string().nullable(),
+  maps: z.array(
+    z.object({
+      file: z.string(),
+      role: z.enum([...ROLES, "unknown"]),
+      width: z.number(),
+      height: z.number(),
+      bitDepth: z.number(),
+      confidence: z.number(),
+      normalDirection: z.enum(["+Y", "-Y"]).optional(),
+      likely: z.array(z.enum(ROLES)),
+    }),
+  ),
+  findings: z.array(findingSchema),
+});
+
+export const intakeShape = z.object({
+  id: z.string(),
+  state: z.enum(INTAKE_STATES),
+  failure: z.string().nullable(),
+  progress,
+  candidates: z.array(candidateShape),
+  ignored: z.array(z.object({ file: z.string(), reason: z.string() })),
+});
+
+export function intakeAnswer(intake: IntakeRow, candidates: CandidateRow[], ignored: { file: string; reason: string }[]): z.input<typeof intakeShape> {
+  const { id, state, failure, progress } = intake;
+  return {
+    id,
+    state,
+    failure,
+    progress,
+    candidates: candidates.map((candidate) => ({
+      ...candidate,
+      maps: candidate.maps.map(({ normalDirection, ...map }) => ({ ...map, ...(normalDirection && { normalDirection }) })),
+    })),
+    ignored,
+  };
+}
+
+export const sampleShape = z.object({
+  id: z.string(),
+  code: z.string(),
+  name: z.string(),
+  layout: z.enum(LAYOUTS),
+  revision: z.number(),
+  repeat: size.nullable(),
+  sizeState: z.enum(SIZE_STATES),
+  /** Nothing is missing. */
+  ready: z.boolean(),
+  missing: z.array(z.string()),
+});
+
+export function sampleAnswer(sample: Sample): z.input<typeof sampleShape> {
+  const missing = missingOf({ ...sample, maps: sample.roles.map((role) => ({ role })) as MaterialRow["maps"] });
+  const { id, code, name, layout, revision, repeat, sizeState } = sample;
+  return { id, code, name, layout, revision, repeat, sizeState, ready: missing.length === 0, missing };
+}
+
+export const materialShape = z.object({
+  id: z.string(),
+  code: z.string(),
+  name: z.string(),
+  kind: z.enum(MATERIAL_KINDS),
+  layout: z.enum(LAYOUTS),
+  line: z.string().nullable(),
+  variant: z.record(z.string(), z.string()),
+  madeFrom: z.object({ id: z.string(), code: z.string(), name: z.string() }).nullable(),
+  revision: z.number(),
+  maps: z.array(
+    z.object({
+      role: z.enum(ROLES),
+      file: z.string(),
+      sha256: z.string(),
+      channel: z.enum(["color", "alpha"]),
+      width: z.number(),
+      height: z.number(),
+      bitDepth: z.number(),
+      normalDirection: z.enum(["+Y", "-Y"]).nullable(),
+    }),
+  ),
+  repeat: size.nullable(),
+  sizeState: z.enum(SIZE_STATES),
+  gauge: z.record(z.string(), z.unknown()).nullable(),
+  finish: finishSchema,
+  source: z.object({
+    supplier: z.string().nullable(),
+    product: z.string().nullable(),
+    productCode: z.string().nullable(),
+    page: z.string().nullable(),
+    intake: z.string().nullable(),
+  }),
+  licence: z
+    .object({
+      name: z.string(),
+      price: z.enum(["free", "bought", "unknown"]),
+      project: z.string().nullable(),
+      endsOn: z.string().nullable(),
+      credit: z.string().nullable(),
+    })
+    .nullable(),
+  findings: z.array(findingSchema),
+  missing: z.array(z.string()),
+});
+
+export function materialAnswer(material: MaterialRow): z.input<typeof materialShape> {
+  return {
+    ...material,
+    maps: material.maps.map(({ fileName, ...map }) => ({ ...map, file: fileName })),
+    missing: missingOf(material),
+  };
+}
+
+const point = z.object({ x: z.number(), y: z.number() }).strict();
+const keep = { keep: z.enum(["both", "width", "height"]).optional(), assumed: z.boolean().optional() };
+
+export const repeatBody = z.discriminatedUnion("method", [
+  z.object({ method: z.literal("size"), width: z.number(), height: z.number().optional(), ...keep }).strict(),
+  z
+    .object({
+      method: z.literal("modules"),
+      across: z.number(),
+      up: z.number(),
+      workSize: size.strict().optional(),
+      joint: z.number().optional(),
+      jointVertical: z.number().optional(),
+      coverSize: size.strict().optional(),
+      ...keep,
+    })
+    .strict(),
+  z.object({ method: z.literal("length"), from: point, to: point, length: z.number(), ...keep }).strict(),
+  z.object({ method: z.literal("rectangle"), from: point, to: point, width: z.number(), height: z.number(), ...keep }).strict(),
+]) satisfies z.ZodType<RepeatRequest>;
+
+export const repeatShape = z.object({
+  repeat: size,
+  stretchPercent: z.number(),
+  disagreementPercent: z.number(),
+  densityX: z.number(),
+  densityY: z.number(),
+  revision: z.number(),
+});
+
+export const repeatAnswer = (result: GaugeResult, revision: number): z.input<typeof repeatShape> => ({ ...result, revision });
+
+export const changeBody = z
+  .object({ add: z.array(idSchema).max(5000).default([]), remove: z.array(idSchema).max(5000).default([]) })
+  .strict();
+
+export const collectionShape = z.object({
+  id: z.string(),
+  name: z.string(),
+  parent: z.string().nullable(),
+  materials: z.array(z.string()),
+  projects: z.array(z.object({ id: z.string(), name: z.string() })),
+});
+export const collectionAnswer = (collection: CollectionRow): z.input<typeof collectionShape> => collection;
+
+export const projectShape = z.object({
+  id: z.string(),
+  name: z.string(),
+  number: z.string().nullable(),
+  collections: z.array(z.object({ id: z.string(), name: z.string(), count: z.number() })),
+  materials: z.array(z.string()),
+  revisions: z.array(z.object({ material: z.string(), taken: z.number(), newest: z.number() })),
+});
+export const projectAnswer = (project: ProjectRow): z.input<typeof projectShape> => project;
+
+export const deliveryBody = z
+  .object({
+    materials: z.array(idSchema).min(1).max(5000).optional(),
+    collection: idSchema.optional(),
+    project: idSchema.optional(),
+    profiles: z.array(z.string()).min(1, "Choose at least one profile."),
+    maxPixels: z.number().int().min(16).max(32768).optional(),
+    destination: z.string().optional(),
+  })
+  .strict();
+
+export const accountShape = z.object({
+  delivery: z.string(),
+  made: z.string(),
+  materials: z.array(
+    z.object({
+      id: z.string(),
+      name: z.string(),
+      revision: z.number(),
+      repeat: size.nullable(),
+      profile: z.string(),
+      files: z.array(
+        z.object({
+          path: z.string(),
+          role: z.string(),
+          operations: z.array(z.string()),
+          width: z.number(),
+          height: z.number(),
+          bitDepth: z.number(),
+          encoding: z.enum(["srgb", "linear"]),
+          sha256: z.string(),
+          written: z.boolean(),
+        }),
+      ),
+      settings: z.object({ path: z.string(), sha256: z.string() }),
+      steps: z.array(z.string()),
+      warnings: z.array(z.string()),
+    }),
+  ),
+  destination: z.object({ name: z.string(), folder: z.string() }).optional(),
+  written: z.number(),
+  unchanged: z.number(),
+}) satisfies z.ZodType<Account>;
+
+export const deliveryShape = z.object({
+  id: z.string(),
+  state: z.enum(DELIVERY_STATES),
+  progress,
+  failure: z.string().nullable(),
+  profiles: z.array(z.string()),
+  materials: z.array(z.object({ id: z.string(), name: z.string(), revision: z.number() })),
+  destination: z.object({ id: z.string(), name: z.string() }).nullable(),
+  account: accountShape.nullable(),
+});
+
+export function deliveryAnswer(delivery: DeliveryRow, account: Account | null): z.input<typeof deliveryShape> {
+  const { id, state, progress, failure, profiles, materials, destination } = delivery;
+  return { id, state, progress, failure, profiles, materials, destination, account };
+}

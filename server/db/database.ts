@@ -1,0 +1,57 @@
+import pg from "pg";
+import type { z } from "zod";
+import { settings } from "#server/settings";
+
+/** The pool, or a client inside a transaction: what every query function takes first. */
+export type Db = Pick<pg.ClientBase, "query">;
+
+// bigint counts bytes here and stays far below 2^53.
+pg.types.setTypeParser(pg.types.builtins.INT8, Number);
+
+let made: pg.Pool | undefined;
+
+/** The process's connection pool. */
+export function database(): pg.Pool {
+  return (made ??= new pg.Pool({ connectionString: settings().databaseUrl, max: 12 }));
+}
+
+export async function closeDatabase(): Promise<void> {
+  await made?.end();
+  made = undefined;
+}
+
+/** Runs several writes as one: all or none. */
+export async function inTransaction<T>(work: (db: Db) => Promise<T>): Promise<T> {
+  const client = await database().connect();
+  try {
+    await client.query("BEGIN");
+    const result = await work(client);
+    await client.query("COMMIT");
+    return result;
+  } catch (error) {
+    await client.query("ROLLBACK").catch(() => undefined);
+    throw error;
+  } finally {
+    client.release();
+  }
+}
+
+/** Rows, checked as they enter the program. */
+export async function rows<S extends z.ZodType>(db: Db, schema: S, sql: string, values: unknown[] = []): Promise<z.infer<S>[]> {
+  const result = await db.query(sql, values);
+  return result.rows.map((row) => schema.parse(row));
+}
+
+export async function oneRow<S extends z.ZodType>(
+  db: Db,
+  schema: S,
+  sql: string,
+  values: unknown[] = [],
+): Promise<z.infer<S> | undefined> {
+  return (await rows(db, schema, sql, values))[0];
+}
+
+/** Whether a statement failed because a unique constraint of this name says so. */
+export function violates(error: unknown, constraint: string): boolean {
+  return error instanceof pg.DatabaseError && error.code === "23505" && error.constraint === constraint;
+}

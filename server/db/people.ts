@@ -1,0 +1,120 @@
+import { z } from "zod";
+import { oneRow, rows, type Db } from "#server/db/database";
+
+export const LEVELS = ["look", "make", "keep"] as const;
+export type Level = (typeof LEVELS)[number];
+
+export const UNITS = ["mm", "cm", "m", "in"] as const;
+
+export const personSchema = z.object({
+  id: z.string(),
+  name: z.string(),
+  email: z.string(),
+  level: z.enum(LEVELS),
+  /** The drawing scale to look at things: 10 is 1:10. */
+  scale: z.number(),
+  /** The unit of a bare number that this person types. */
+  unit: z.enum(UNITS),
+});
+export type Person = z.infer<typeof personSchema>;
+
+const columns = "people.id, people.name, people.email, people.level, people.scale, people.unit";
+
+export async function insertPerson(
+  db: Db,
+  person: { name: string; email: string; level: Level; passwordHash: string },
+): Promise<Person> {
+  const row = await oneRow(
+    db,
+    personSchema,
+    `INSERT INTO people (name, email, level, password_hash) VALUES ($1, $2, $3, $4) RETURNING ${columns}`,
+    [person.name, person.email, person.level, person.passwordHash],
+  );
+  return row!;
+}
+
+/** Somebody who may sign in, with the hash to check the password against. */
+export function findPersonToSignIn(db: Db, email: string) {
+  return oneRow(
+    db,
+    personSchema.extend({ password_hash: z.string() }),
+    `SELECT ${columns}, password_hash FROM people WHERE lower(email) = lower($1) AND retired_at IS NULL`,
+    [email],
+  );
+}
+
+export function listPeople(db: Db): Promise<Person[]> {
+  return rows(db, personSchema, `SELECT ${columns} FROM people WHERE retired_at IS NULL ORDER BY lower(name)`);
+}
+
+export async function retirePerson(db: Db, id: string): Promise<void> {
+  await db.query("UPDATE people SET retired_at = now() WHERE id = $1", [id]);
+  await db.query("DELETE FROM sessions WHERE person = $1", [id]);
+  await db.query("UPDATE tokens SET revoked_at = now() WHERE person = $1 AND revoked_at IS NULL", [id]);
+}
+
+export async function setView(db: Db, id: string, view: { scale?: number; unit?: Person["unit"] }): Promise<void> {
+  await db.query("UPDATE people SET scale = COALESCE($2, scale), unit = COALESCE($3, unit) WHERE id = $1", [
+    id,
+    view.scale ?? null,
+    view.unit ?? null,
+  ]);
+}
+
+export async function insertSession(db: Db, session: { idHash: string; person: string; expiresAt: Date }): Promise<void> {
+  await db.query("DELETE FROM sessions WHERE expires_at < now()");
+  await db.query("INSERT INTO sessions (id_hash, person, expires_at) VALUES ($1, $2, $3)", [
+    session.idHash,
+    session.person,
+    session.expiresAt,
+  ]);
+}
+
+export async function deleteSession(db: Db, idHash: string): Promise<void> {
+  await db.query("DELETE FROM sessions WHERE id_hash = $1", [idHash]);
+}
+
+export function findPersonBySession(db: Db, idHash: string) {
+  return oneRow(
+    db,
+    personSchema,
+    `SELECT ${columns} FROM sessions JOIN people ON people.id = person
+      WHERE id_hash = $1 AND expires_at > now() AND retired_at IS NULL`,
+    [idHash],
+  );
+}
+
+const tokenSchema = z.object({
+  id: z.string(),
+  name: z.string(),
+  created_at: z.date(),
+  used_at: z.date().nullable(),
+});
+
+export async function insertToken(db: Db, token: { person: string; name: string; hash: string }): Promise<void> {
+  await db.query("INSERT INTO tokens (person, name, token_hash) VALUES ($1, $2, $3)", [token.person, token.name, token.hash]);
+}
+
+export function listTokens(db: Db, person: string) {
+  return rows(
+    db,
+    tokenSchema,
+    "SELECT id, name, created_at, used_at FROM tokens WHERE person = $1 AND revoked_at IS NULL ORDER BY created_at",
+    [person],
+  );
+}
+
+export async function revokeToken(db: Db, person: string, id: string): Promise<void> {
+  await db.query("UPDATE tokens SET revoked_at = now() WHERE person = $1 AND id = $2 AND revoked_at IS NULL", [person, id]);
+}
+
+export function findPersonByToken(db: Db, hash: string) {
+  return oneRow(
+    db,
+    personSchema,
+    `UPDATE tokens SET used_at = now() FROM people
+      WHERE token_hash = $1 AND revoked_at IS NULL AND people.id = tokens.person AND retired_at IS NULL
+      RETURNING ${columns}`,
+    [hash],
+  );
+}

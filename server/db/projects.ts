@@ -1,0 +1,103 @@
+import { z } from "zod";
+import { checkMaterials } from "#server/db/collections";
+import { oneRow, rows, violates, type Db } from "#server/db/database";
+import { projectMaterialIds } from "#server/db/materials";
+import { badField, conflict } from "#server/problem";
+
+export const projectSchema = z.object({
+  id: z.string(),
+  name: z.string(),
+  number: z.string().nullable(),
+  collections: z.array(z.object({ id: z.string(), name: z.string(), count: z.number() })),
+  /** Taken singly. */
+  materials: z.array(z.string()),
+  /** Every material of the project, with the revision that it took and the newest. */
+  revisions: z.array(z.object({ material: z.string(), taken: z.number(), newest: z.number() })),
+});
+export type ProjectRow = z.infer<typeof projectSchema>;
+
+const PROJECT = `
+  SELECT p.id, p.name, p.number,
+    COALESCE((SELECT jsonb_agg(jsonb_build_object('id', c.id, 'name', c.name,
+        'count', (SELECT count(*) FROM collection_materials cm WHERE cm.collection = c.id)) ORDER BY lower(c.name))
+      FROM project_collections pc JOIN collections c ON c.id = pc.collection WHERE pc.project = p.id), '[]') AS collections,
+    ARRAY(SELECT material::text FROM project_materials WHERE project = p.id) AS materials,
+    COALESCE((SELECT jsonb_agg(jsonb_build_object('material', m.id, 'taken', COALESCE(pr.revision, m.revision), 'newest', m.revision))
+      FROM materials m LEFT JOIN project_revisions pr ON pr.material = m.id AND pr.project = p.id
+      WHERE m.deleted_at IS NULL AND m.id IN (${projectMaterialIds("p.id")})), '[]') AS revisions
+  FROM projects p`;
+
+export const findProject = (db: Db, id: string) => oneRow(db, projectSchema, `${PROJECT} WHERE p.id = $1`, [id]);
+
+export const listProjects = (db: Db) => rows(db, projectSchema, `${PROJECT} ORDER BY p.number NULLS LAST, lower(p.name)`);
+
+export async function insertProject(db: Db, project: { name: string; number: string | null; person: string }): Promise<string> {
+  try {
+    const row = await oneRow(
+      db,
+      z.object({ id: z.string() }),
+      "INSERT INTO projects (name, number, created_by) VALUES ($1, $2, $3) RETURNING id",
+      [project.name, project.number, project.person],
+    );
+    return row!.id;
+  } catch (error) {
+    if (violates(error, "projects_name_key")) throw conflict(`There is a project “${project.name}” already.`, "/name");
+    if (violates(error, "projects_number_key")) throw conflict(`The number “${project.number}” belongs to another project.`, "/number");
+    throw error;
+  }
+}
+
+export async function changeProjectCollections(db: Db, id: string, change: { add: string[]; remove: string[] }): Promise<void> {
+  const known = await rows(db, z.object({ id: z.string() }), "SELECT id FROM collections WHERE id = ANY($1::uuid[])", [change.add]);
+  const missing = change.add.find((wanted) => !known.some((row) => row.id === wanted));
+  if (missing) throw badField(`/add/${change.add.indexOf(missing)}`, `There is no collection with the id “${missing}”.`);
+  await db.query("INSERT INTO project_collections (project, collection) SELECT $1, unnest($2::uuid[]) ON CONFLICT DO NOTHING", [
+    id,
+    change.add,
+  ]);
+  await db.query("DELETE FROM project_collections WHERE project = $1 AND collection = ANY($2::uuid[])", [id, change.remove]);
+  await settleRevisions(db, id);
+}
+
+export async function changeProjectMaterials(db: Db, id: string, change: { add: string[]; remove: string[] }): Promise<void> {
+  await checkMaterials(db, change.add);
+  await db.query("INSERT INTO project_materials (project, material) SELECT $1, unnest($2::uuid[]) ON CONFLICT DO NOTHING", [
+    id,
+    change.add,
+  ]);
+  await db.query("DELETE FROM project_materials WHERE project = $1 AND material = ANY($2::uuid[])", [id, change.remove]);
+  await settleRevisions(db, id);
+}
+
+/** Fixes the revision of what a project has newly taken, and forgets what it has no longer. */
+export async function settleRevisions(db: Db, project: string): Promise<void> {
+  await db.query(
+    `INSERT INTO project_revisions (project, material, revision)
+     SELECT $1, id, revision FROM materials WHERE id IN (${projectMaterialIds("$1")}) ON CONFLICT DO NOTHING`,
+    [project],
+  );
+  await db.query(`DELETE FROM project_revisions WHERE project = $1 AND material NOT IN (${projectMaterialIds("$1")})`, [project]);
+}
+
+/** After a collection changed: the same for every project that takes it, directly or through one around it. */
+export async function settleRevisionsOfCollection(db: Db, collection: string): Promise<void> {
+  const projects = await rows(
+    db,
+    z.object({ project: z.string() }),
+    `WITH RECURSIVE around AS (
+       SELECT id, parent FROM collections WHERE id = $1
+       UNION SELECT c.id, c.parent FROM collections c JOIN around ON c.id = around.parent)
+     SELECT DISTINCT project FROM project_collections WHERE collection IN (SELECT id FROM around)`,
+    [collection],
+  );
+  for (const { project } of projects) await settleRevisions(db, project);
+}
+
+/** Moves a project on to the newest revision of some of its materials. */
+export async function moveOn(db: Db, project: string, materials: string[]): Promise<void> {
+  await db.query(
+    `UPDATE project_revisions pr SET revision = m.revision FROM materials m
+      WHERE pr.project = $1 AND pr.material = ANY($2::uuid[]) AND m.id = pr.material`,
+    [project, materials],
+  );
+}

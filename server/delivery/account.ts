@@ -1,0 +1,41 @@
+import type { Repeat } from "#core/gauge/repeat";
+
+/** What a delivery was, in full: `account.json`. */
+export interface Account {
+  delivery: string;
+  /** ISO 8601, UTC. */
+  made: string;
+  materials: AccountMaterial[];
+  /** Where it was written, if not only into an archive. */
+  destination?: { name: string; folder: string };
+  /** Files that were written, and those that had not changed and were left alone. */
+  written: number;
+  unchanged: number;
+}
+
+export interface AccountMaterial {
+  id: string;
+  name: string;
+  revision: number;
+  repeat: Repeat | null;
+  profile: string;
+  files: AccountFile[];
+  /** A sheet of the values to enter where there is no image: path and hash. */
+  settings: { path: string; sha256: string };
+  /** What is left to do at the receiving end. */
+  steps: string[];
+  warnings: string[];
+}
+
+export interface AccountFile {
+  path: string;
+  role: string;
+  operations: string[];
+  width: number;
+  height: number;
+  bitDepth: number;
+  encoding: "srgb" | "linear";
+  sha256: string;
+  /** False where the destination had the very same file. */
+  written: boolean;
+}

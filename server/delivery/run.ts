@@ -1,0 +1,192 @@
+import { Readable } from "node:stream";
+import { writeGlb, type GlbImage } from "#core/formats/writeGlb";
+import type { MaterialPlan, PlannedFile, PlannedLayer } from "#core/convert/plan";
+import type { Account, AccountFile, AccountMaterial } from "#server/delivery/account";
+import { writeToDestination } from "#server/delivery/destination";
+import { containerRecipe, imageRecipe } from "#server/delivery/recipe";
+import { database } from "#server/db/database";
+import { cancelAsked, endDelivery, findDelivery, readPlan, setDeliveryProgress, startDelivery, type DeliveryRow } from "#server/db/deliveries";
+import { findDerived, findImage, insertDerived, insertFile } from "#server/db/files";
+import { announce } from "#server/events/events";
+import { fileStore } from "#server/files/store";
+import { pixels } from "#server/images/pixelPool";
+
+/** Ends a run because somebody asked for it. */
+class Cancelled extends Error {}
+
+/** A file of a delivery, kept in the store. */
+interface MadeFile {
+  path: string;
+  sha256: string;
+}
+
+/**
+ * Carries out a planned delivery. What a recipe made before is not made again, so a run that was broken off goes on
+ * where it was, and running twice does no harm.
+ */
+export async function runDelivery(id: string): Promise<void> {
+  const db = database();
+  if (!(await startDelivery(db, id))) return;
+  const delivery = (await findDelivery(db, id))!;
+  const plans = await readPlan(db, id);
+  await announce(db, { topic: "delivery", id, state: "running" });
+  try {
+    const account = await carryOutPlans(delivery, plans);
+    await endDelivery(db, id, { state: "done", account });
+    await announce(db, { topic: "delivery", id, state: "done" });
+  } catch (error) {
+    if (!(error instanceof Cancelled)) throw error;
+    await endDelivery(db, id, { state: "cancelled" });
+    await announce(db, { topic: "delivery", id, state: "cancelled" });
+  }
+}
+
+/** After the last attempt: says what went wrong, in place of a run that never ends. */
+export async function failDelivery(id: string, reason: string): Promise<void> {
+  await endDelivery(database(), id, { state: "failed", failure: reason });
+  await announce(database(), { topic: "delivery", id, state: "failed" });
+}
+
+async function carryOutPlans(delivery: DeliveryRow, plans: MaterialPlan[]): Promise<Account> {
+  const total = plans.reduce((sum, plan) => sum + plan.files.length + 1, 0);
+  let done = 0;
+  const step = async (what: string) => {
+    if (await cancelAsked(database(), delivery.id)) throw new Cancelled();
+    const progress = { done: done++, total, what };
+    await setDeliveryProgress(database(), delivery.id, progress);
+    await announce(database(), { topic: "delivery", id: delivery.id, state: "running", progress });
+  };
+
+  const materials: AccountMaterial[] = [];
+  const made: MadeFile[] = [];
+  for (const plan of plans) {
+    const { material, files } = await makeMaterial(plan, step);
+    materials.push(material);
+    made.push(...files);
+  }
+
+  const written = new Set<string>();
+  if (delivery.destination) {
+    await step(`Writing to ${delivery.destination.name}`);
+    for (const file of made)
+      if (await writeToDestination(delivery.destination, file, delivery.id)) written.add(file.path);
+  }
+  const isWritten = (path: string) => !delivery.destination || written.has(path);
+  for (const material of materials) for (const file of material.files) file.written = isWritten(file.path);
+  return {
+    delivery: delivery.id,
+    made: new Date().toISOString(),
+    materials,
+    ...(delivery.destination && { destination: { name: delivery.destination.name, folder: delivery.destination.folder } }),
+    written: made.filter(({ path }) => isWritten(path)).length,
+    unchanged: made.filter(({ path }) => !isWritten(path)).length,
+  };
+}
+
+async function makeMaterial(
+  plan: MaterialPlan,
+  step: (what: string) => Promise<void>,
+): Promise<{ material: AccountMaterial; files: MadeFile[] }> {
+  const { material } = plan;
+  const wrap = material.layout === "repeating";
+  const images: AccountFile[] = [];
+  for (const file of plan.files) {
+    await step(`${material.name}: ${file.slot} for ${plan.profile}`);
+    images.push(await makeImage(file, wrap));
+  }
+  await step(`${material.name}: ${plan.container ? "one file" : "settings"} for ${plan.profile}`);
+  const files: AccountFile[] = plan.container
+    ? [await makeContainer(plan, plan.container.path, images)]
+    : images;
+  const settings = await keepBytes(Buffer.from(settingsSheet(plan)), "application/json");
+  const settingsFile = { path: `${plan.folder}/settings.json`, sha256: settings };
+  return {
+    material: {
+      id: material.id,
+      name: material.name,
+      revision: material.revision,
+      repeat: material.repeat,
+      profile: plan.profile,
+      files,
+      settings: settingsFile,
+      steps: plan.steps,
+      warnings: plan.warnings,
+    },
+    files: [...files.map(({ path, sha256 }) => ({ path, sha256 })), settingsFile],
+  };
+}
+
+async function makeImage(file: PlannedFile, wrap: boolean): Promise<AccountFile> {
+  const { path, role, operations, width, height, bitDepth, encoding, image } = file;
+  const recipe = imageRecipe(file, wrap);
+  let sha256 = await findMade(recipe);
+  if (!sha256) {
+    const sources: Record<string, { path: string; format: string }> = {};
+    for (const { source } of layersOf(image)) {
+      const row = await findImage(database(), source.sha256);
+      if (!row) throw new Error(`The file of ${source.fileName} is no longer known.`);
+      sources[source.sha256] = { path: fileStore().path(source.sha256), format: row.format };
+    }
+    const converted = await pixels.convert({ file, sources, wrap });
+    sha256 = await keepBytes(converted.data, `image/${file.format}`);
+    await insertDerived(database(), recipe, sha256);
+  }
+  return { path, role, operations, width, height, bitDepth, encoding, sha256, written: true };
+}
+
+function layersOf(image: PlannedFile["image"]): PlannedLayer[] {
+  if (image.kind === "packed") return image.channels.filter((channel) => typeof channel !== "number");
+  return [image.base, image.occlusion, image.opacity].filter((layer) => layer !== undefined);
+}
+
+/** One GLB around the images, listed as one file with everything that was done for it. */
+async function makeContainer(plan: MaterialPlan, path: string, images: AccountFile[]): Promise<AccountFile> {
+  const recipe = containerRecipe(plan, images.map(({ sha256 }) => sha256));
+  let sha256 = await findMade(recipe);
+  if (!sha256) {
+    const load = async (at: number): Promise<GlbImage> => ({
+      bytes: new Uint8Array(await fileStore().read(images[at].sha256)),
+      mimeType: plan.files[at].format === "png" ? "image/png" : "image/jpeg",
+    });
+    const input: Parameters<typeof writeGlb>[0] = { name: plan.material.name, repeat: plan.material.repeat, finish: plan.material.finish };
+    for (const [at, file] of plan.files.entries()) {
+      const image = await load(at);
+      if (file.image.kind === "packed") input.packed = { ...image, hasOcclusion: typeof file.image.channels[0] !== "number" };
+      else if (file.role === "base_color") input.baseColor = { ...image, hasAlpha: file.image.opacity !== undefined };
+      else if (file.role === "geometry_normal") input.normal = image;
+      else if (file.role === "emission_color") input.emission = image;
+    }
+    sha256 = await keepBytes(await writeGlb(input), "model/gltf-binary");
+    await insertDerived(database(), recipe, sha256);
+  }
+  return {
+    path,
+    role: "material",
+    operations: images.flatMap((image) => image.operations.map((word) => `${image.role}: ${word}`)),
+    width: Math.max(0, ...images.map(({ width }) => width)),
+    height: Math.max(0, ...images.map(({ height }) => height)),
+    bitDepth: 8,
+    encoding: "srgb",
+    sha256,
+    written: true,
+  };
+}
+
+/** What a recipe made before, if its file is still there. */
+async function findMade(recipe: string): Promise<string | undefined> {
+  const known = await findDerived(database(), recipe);
+  return known && (await fileStore().has(known.sha256)) ? known.sha256 : undefined;
+}
+
+async function keepBytes(data: Uint8Array, mediaType: string): Promise<string> {
+  const kept = await fileStore().keep(Readable.from([Buffer.from(data.buffer, data.byteOffset, data.byteLength)]));
+  await insertFile(database(), { ...kept, mediaType });
+  return kept.sha256;
+}
+
+/** The values to enter by hand, and which file goes into which input. The same plan always gives the same bytes. */
+function settingsSheet(plan: MaterialPlan): string {
+  const { name, code, revision } = plan.material;
+  const inputs = plan.container ? undefined : Object.fromEntries(plan.files.map((file) => [file.slot, file.path.replace(/^.*\//, "")]));
+  return `${JSON.stringify({ material: name, code, revision, profile: plan.profile, settings: plan.settings, inputs, steps: plan.steps }, null, 2)}\n`;
+}

@@ -1,0 +1,86 @@
+import { createHash, randomUUID } from "node:crypto";
+import { createReadStream, createWriteStream } from "node:fs";
+import { mkdir, open, readFile, rename, rm, stat, writeFile } from "node:fs/promises";
+import { dirname, join } from "node:path";
+import { pipeline } from "node:stream/promises";
+import { Transform, type Readable } from "node:stream";
+import { settings } from "#server/settings";
+
+/** Where files lie. Kept small, so that an object store can stand in for a folder. */
+export interface FileStore {
+  /** Streams a file in and keeps it once under its SHA-256; a broken stream leaves nothing behind. */
+  keep(stream: Readable): Promise<{ sha256: string; bytes: number }>;
+  read(sha256: string): Promise<Buffer>;
+  stream(sha256: string): Readable;
+  has(sha256: string): Promise<boolean>;
+  /** A local path of a kept file, for libraries that need random access. */
+  path(sha256: string): string;
+  /** Derived files under a name of their own: whole or not at all. */
+  writeDerived(name: string, data: Uint8Array): Promise<void>;
+  derivedPath(name: string): string;
+}
+
+/** Files in a folder, spread over subfolders by the first digits of the hash. */
+export function folderStore(root: string): FileStore {
+  const path = (sha256: string) => join(root, "files", sha256.slice(0, 2), sha256.slice(2, 4), sha256);
+  const derivedPath = (name: string) => join(root, "derived", name.slice(0, 2), name);
+  return {
+    path,
+    derivedPath,
+    read: (sha256) => readFile(path(sha256)),
+    stream: (sha256) => createReadStream(path(sha256)),
+    has: (sha256) => exists(path(sha256)),
+    async keep(stream) {
+      const incoming = join(root, "incoming", randomUUID());
+      await mkdir(dirname(incoming), { recursive: true });
+      const hash = createHash("sha256");
+      let bytes = 0;
+      const measure = new Transform({
+        transform(chunk: Buffer, _encoding, done) {
+          hash.update(chunk);
+          bytes += chunk.length;
+          done(null, chunk);
+        },
+      });
+      try {
+        await pipeline(stream, measure, createWriteStream(incoming, { flags: "wx" }));
+        const sha256 = hash.digest("hex");
+        if (await exists(path(sha256))) await rm(incoming);
+        else await settle(incoming, path(sha256));
+        return { sha256, bytes };
+      } catch (error) {
+        await rm(incoming, { force: true });
+        throw error;
+      }
+    },
+    async writeDerived(name, data) {
+      const incoming = join(root, "incoming", randomUUID());
+      await mkdir(dirname(incoming), { recursive: true });
+      await writeFile(incoming, data);
+      await settle(incoming, derivedPath(name));
+    },
+  };
+}
+
+let made: FileStore | undefined;
+
+/** The process's store, in its data folder. */
+export function fileStore(): FileStore {
+  return (made ??= folderStore(settings().dataFolder));
+}
+
+/** Moves a finished file to its place after its bytes have reached the disk. */
+async function settle(from: string, to: string): Promise<void> {
+  const handle = await open(from, "r");
+  await handle.sync();
+  await handle.close();
+  await mkdir(dirname(to), { recursive: true });
+  await rename(from, to);
+}
+
+async function exists(path: string): Promise<boolean> {
+  return stat(path).then(
+    () => true,
+    () => false,
+  );
+}

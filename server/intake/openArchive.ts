@@ -1,0 +1,112 @@
+import { open } from "node:fs/promises";
+import type { Readable } from "node:stream";
+import yauzl from "yauzl";
+
+/** Bounds that a download of textures stays within and a hostile archive does not. */
+export const ARCHIVE_LIMITS = {
+  entries: 20_000,
+  bytes: 16 * 2 ** 30,
+  /** Unpacked against packed size of one entry; deflate cannot do much more than 1000. */
+  ratio: 250,
+};
+
+export interface ArchiveFile {
+  name: string;
+  bytes: number;
+  open(): Promise<Readable>;
+}
+
+/** Whether a file is a zip by its first bytes, whatever it is called. */
+export async function looksLikeArchive(path: string): Promise<boolean> {
+  const handle = await open(path, "r");
+  try {
+    const { buffer, bytesRead } = await handle.read(Buffer.alloc(4), 0, 4, 0);
+    return bytesRead === 4 && buffer[0] === 0x50 && buffer[1] === 0x4b && [0x03, 0x05].includes(buffer[2]);
+  } finally {
+    await handle.close();
+  }
+}
+
+/**
+ * Goes through a zip entry by entry. `onFile` gets what can be read; `onRefused` what cannot, with the reason: names
+ * that lead out of the archive, encrypted entries, entries that expand beyond reason.
+ * @throws with a sentence where the archive as a whole cannot be read.
+ */
+export async function readArchive(
+  path: string,
+  onFile: (file: ArchiveFile) => Promise<void>,
+  onRefused: (name: string, reason: string) => void,
+): Promise<void> {
+  const zip = await openZip(path);
+  let total = 0;
+  try {
+    if (zip.entryCount === 0) throw new Error("The zip is empty.");
+    if (zip.entryCount > ARCHIVE_LIMITS.entries)
+      throw new Error(`The zip holds ${zip.entryCount} entries; up to ${ARCHIVE_LIMITS.entries} are read.`);
+    for (;;) {
+      const entry = await nextEntry(zip);
+      if (!entry) break;
+      const name = decodeName(entry);
+      if (name.endsWith("/")) continue;
+      const refused = refusal(name, entry, total);
+      if (refused) {
+        onRefused(name, refused);
+        continue;
+      }
+      total += entry.uncompressedSize;
+      await onFile({ name, bytes: entry.uncompressedSize, open: () => openEntry(zip, entry) });
+    }
+  } finally {
+    zip.close();
+  }
+}
+
+function refusal(name: string, entry: yauzl.Entry, total: number): string | undefined {
+  const parts = name.split(/[\\/]/);
+  if (parts.includes("..") || /^([\\/]|[a-z]:)/i.test(name) || name.includes("\0"))
+    return "Its name leads out of the archive, so it was not unpacked.";
+  if (entry.isEncrypted()) return "It is encrypted. Unpack it with its password and send the files.";
+  if ((entry.externalFileAttributes >>> 28) === 0xa) return "It is a link and not a file.";
+  if (entry.uncompressedSize > 1e6 && entry.uncompressedSize > entry.compressedSize * ARCHIVE_LIMITS.ratio)
+    return `It would unpack to ${Math.round(entry.uncompressedSize / Math.max(1, entry.compressedSize))} times its size.`;
+  if (total + entry.uncompressedSize > ARCHIVE_LIMITS.bytes) return "The zip would unpack to more than 16 GiB; the rest was left out.";
+  return undefined;
+}
+
+/** Names are UTF-8 where the entry says so and Latin-1 otherwise; they are checked here, so that one bad name stops nothing. */
+function decodeName(entry: yauzl.Entry): string {
+  const raw = entry.fileName as unknown as Buffer;
+  return raw.toString((entry.generalPurposeBitFlag & 0x800) !== 0 || isAscii(raw) ? "utf8" : "latin1");
+}
+
+const isAscii = (bytes: Buffer) => bytes.every((byte) => byte < 0x80);
+
+function openZip(path: string): Promise<yauzl.ZipFile> {
+  return new Promise((resolve, reject) =>
+    yauzl.open(path, { lazyEntries: true, autoClose: false, decodeStrings: false, validateEntrySizes: true }, (error, zip) =>
+      error ? reject(new Error("The zip is damaged: it has no readable list of its entries. Download it again.")) : resolve(zip),
+    ),
+  );
+}
+
+function nextEntry(zip: yauzl.ZipFile): Promise<yauzl.Entry | undefined> {
+  return new Promise((resolve, reject) => {
+    const settle = (done: () => void) => {
+      zip.off("entry", onEntry);
+      zip.off("end", onEnd);
+      zip.off("error", onError);
+      done();
+    };
+    const onEntry = (entry: yauzl.Entry) => settle(() => resolve(entry));
+    const onEnd = () => settle(() => resolve(undefined));
+    const onError = () => settle(() => reject(new Error("The zip is damaged: the list of its entries breaks off.")));
+    zip.on("entry", onEntry).on("end", onEnd).on("error", onError);
+    zip.readEntry();
+  });
+}
+
+function openEntry(zip: yauzl.ZipFile, entry: yauzl.Entry): Promise<Readable> {
+  return new Promise((resolve, reject) =>
+    zip.openReadStream(entry, (error, stream) => (error ? reject(error) : resolve(stream))),
+  );
+}

@@ -1,0 +1,19 @@
+import type { Db } from "#server/db/database";
+
+/** The kinds of long work, and what each needs to know. */
+export interface Jobs {
+  "read-intake": { intake: string };
+  "run-delivery": { delivery: string };
+}
+
+/**
+ * Puts long work into the queue as part of the caller's transaction, so that it exists exactly if the rest does. One
+ * job a subject: asking twice does not run it twice.
+ */
+export async function addJob<K extends keyof Jobs>(db: Db, task: K, payload: Jobs[K]): Promise<void> {
+  await db.query("SELECT graphile_worker.add_job($1, $2, job_key := $3, max_attempts := 4)", [
+    task,
+    JSON.stringify(payload),
+    `${task}:${Object.values(payload).join(":")}`,
+  ]);
+}

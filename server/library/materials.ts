@@ -1,0 +1,163 @@
+import { DEFAULT_FINISH, finishSchema, type Finish } from "#core/finish/finish";
+import type { Layout } from "#core/finish/material";
+import { GaugeError, gaugeRepeat, type GaugeResult, type Keep, type RepeatMethod } from "#core/gauge/repeat";
+import type { NormalDirection } from "#core/maps/roles";
+import { database, inTransaction } from "#server/db/database";
+import { findMaterial, insertMaterial, markDeleted, saveRevision, updateMaterial, type MaterialRow, type NewRevision } from "#server/db/materials";
+import type { Person } from "#server/db/people";
+import { announce } from "#server/events/events";
+import { badField, notFound, Problem, savedMeanwhile } from "#server/problem";
+
+export interface NewPlainMaterial {
+  name: string;
+  color: string;
+  finish?: Partial<Finish>;
+}
+
+/** A colour with a finish and no image. */
+export async function createPlain(input: NewPlainMaterial, person: Person): Promise<MaterialRow> {
+  const finish = finishSchema.parse({ ...input.finish, color: input.color.toLowerCase() });
+  return inTransaction(async (db) => {
+    const id = await insertMaterial(
+      db,
+      { name: input.name, kind: "material", layout: "plain", source: {}, person: person.id },
+      { repeat: null, sizeState: "unknown", gauge: null, finish, findings: [], note: "Made as a plain colour", maps: [] },
+    );
+    await announce(db, { topic: "library", id });
+    return (await findMaterial(db, id))!;
+  });
+}
+
+/** A copy that remembers where it came from. */
+export async function copyMaterial(from: string, name: string, person: Person): Promise<MaterialRow> {
+  return inTransaction(async (db) => {
+    const original = await findMaterial(db, from);
+    if (!original) throw badField("/from", `There is no material with the id “${from}”.`);
+    const id = await insertMaterial(
+      db,
+      { name, kind: original.kind, layout: original.layout, variant: original.variant, madeFrom: from, source: {}, person: person.id },
+      { ...stateOf(original), note: `Made from ${original.code} ${original.name}, revision ${original.revision}` },
+    );
+    await announce(db, { topic: "library", id });
+    return (await findMaterial(db, id))!;
+  });
+}
+
+export interface MaterialChange {
+  name?: string;
+  layout?: Layout;
+  finish?: Partial<Finish>;
+  normalDirection?: NormalDirection;
+}
+
+/**
+ * Changes fields of a material; what belongs to its look makes a revision.
+ * @param seen the revision that the caller saw; undefined takes the newest.
+ * @throws {Problem} 412 where somebody saved in the meantime.
+ */
+export async function changeMaterial(id: string, change: MaterialChange, seen: number | undefined, person: Person): Promise<MaterialRow> {
+  return saveChange(id, seen, person, async (material) => {
+    const finish = finishSchema.parse({ ...material.finish, ...change.finish });
+    const maps = material.maps.map((map) =>
+      map.role === "geometry_normal" && change.normalDirection ? { ...map, normalDirection: change.normalDirection } : map,
+    );
+    const findings = change.normalDirection
+      ? material.findings.filter(({ code }) => code !== "normal-direction-assumed")
+      : material.findings;
+    const changed = [change.name && "name", change.layout && "layout", change.finish && "finish", change.normalDirection && "normal direction"];
+    return {
+      fields: { name: change.name, layout: change.layout },
+      revision: { ...stateOf(material), finish, maps, findings, note: `Changed ${changed.filter(Boolean).join(", ") || "nothing"}` },
+    };
+  });
+}
+
+export type RepeatRequest = RepeatMethod & { keep?: Keep; assumed?: boolean };
+
+/** What a repeat would be, without saving it. @throws {Problem} naming the field that cannot be true. */
+export function proposeRepeat(material: MaterialRow, request: RepeatRequest): GaugeResult {
+  if (material.layout === "plain") throw badField("/method", "A plain material has no image, and so no repeat.");
+  const image = measuredImage(material);
+  try {
+    return gaugeRepeat(image, request, request.keep ?? "both");
+  } catch (error) {
+    if (error instanceof GaugeError) throw badField(`/${error.field}`, error.message);
+    throw error;
+  }
+}
+
+/** The image that pixel coordinates refer to: the base color map, or the largest map where there is none. */
+export function measuredImage(material: Pick<MaterialRow, "maps">): { width: number; height: number } {
+  const base = material.maps.find(({ role }) => role === "base_color");
+  const largest = base ?? material.maps.toSorted((a, b) => b.width * b.height - a.width * a.height)[0];
+  if (!largest) throw badField("/method", "The material has no map to measure on.");
+  return largest;
+}
+
+export async function setRepeat(
+  id: string,
+  request: RepeatRequest,
+  seen: number | undefined,
+  person: Person,
+): Promise<{ result: GaugeResult; material: MaterialRow }> {
+  let result: GaugeResult | undefined;
+  const material = await saveChange(id, seen, person, async (before) => {
+    result = proposeRepeat(before, request);
+    const { assumed, ...gauge } = request;
+    return {
+      fields: {},
+      revision: {
+        ...stateOf(before),
+        repeat: result.repeat,
+        sizeState: assumed ? ("assumed" as const) : ("known" as const),
+        gauge,
+        note: `Size by ${{ size: "overall size", modules: "modules", length: "a line", rectangle: "a rectangle" }[request.method]}`,
+      },
+    };
+  });
+  return { result: result!, material };
+}
+
+export async function deleteMaterial(id: string, deleted: boolean): Promise<void> {
+  if (!(await markDeleted(database(), id, deleted))) throw notFound("material");
+  await announce(database(), { topic: "library", id });
+}
+
+interface Change {
+  fields: { name?: string; layout?: Layout };
+  revision: NewRevision;
+}
+
+/** Without a seen revision the newest is taken, again if somebody saves in between. */
+async function saveChange(
+  id: string,
+  seen: number | undefined,
+  person: Person,
+  make: (material: MaterialRow) => Promise<Change>,
+): Promise<MaterialRow> {
+  for (let attempt = 0; attempt < 5; attempt++) {
+    const saved = await inTransaction(async (db) => {
+      const material = await findMaterial(db, id);
+      if (!material) throw notFound("material");
+      if (seen !== undefined && seen !== material.revision) throw tooLate(seen, material);
+      const { fields, revision } = await make(material);
+      if ((await saveRevision(db, { id, seen: material.revision, person: person.id }, revision)) === undefined) return undefined;
+      await updateMaterial(db, id, fields);
+      await announce(db, { topic: "library", id });
+      return findMaterial(db, id);
+    });
+    if (saved) return saved;
+    if (seen !== undefined) throw tooLate(seen, (await findMaterial(database(), id))!);
+  }
+  throw new Problem(409, "Busy", "Others keep saving this material. Try again.");
+}
+
+const tooLate = (seen: number, material: MaterialRow) =>
+  savedMeanwhile(
+    `You saw revision ${seen}; ${material.madeBy} has saved revision ${material.currentRevision} since. Nothing of yours was saved: look at the new one and save again.`,
+  );
+
+function stateOf(material: MaterialRow): NewRevision {
+  const { repeat, sizeState, gauge, finish, findings, maps } = material;
+  return { repeat, sizeState, gauge, finish: finish ?? DEFAULT_FINISH, findings, note: "", maps };
+}

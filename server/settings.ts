@@ -1,0 +1,45 @@
+import { resolve } from "node:path";
+import { z } from "zod";
+
+const settingsSchema = z.object({
+  DATABASE_URL: z.string().startsWith("postgres"),
+  /** Folder for files, previews and destinations. */
+  KALONOMY_DATA: z.string().min(1).transform((path) => resolve(path)),
+  /** Signs session cookies. */
+  KALONOMY_SECRET: z.string().min(32, "needs 32 characters or more"),
+  /** Folder that holds the destinations; by default inside KALONOMY_DATA. */
+  KALONOMY_DESTINATIONS: z.string().min(1).optional(),
+  /** Set to "secure" behind HTTPS. */
+  KALONOMY_COOKIES: z.enum(["secure", "plain"]).default("plain"),
+  /** Largest upload of one request, in bytes. */
+  KALONOMY_MAX_UPLOAD: z.coerce.number().int().positive().default(8 * 2 ** 30),
+  PORT: z.coerce.number().int().min(1).max(65535).default(4600),
+});
+
+export type Settings = ReturnType<typeof readSettings>;
+
+/** @throws with every wrong variable by name, never with its value: it may be a secret. */
+export function readSettings(environment: NodeJS.ProcessEnv) {
+  const read = settingsSchema.safeParse(environment);
+  if (!read.success) {
+    const wrong = read.error.issues.map((issue) => `${issue.path.join(".")}: ${issue.message}`);
+    throw new Error(`The environment does not fit. ${wrong.join("; ")}`);
+  }
+  const env = read.data;
+  return {
+    databaseUrl: env.DATABASE_URL,
+    dataFolder: env.KALONOMY_DATA,
+    destinationsFolder: resolve(env.KALONOMY_DESTINATIONS ?? `${env.KALONOMY_DATA}/destinations`),
+    secret: env.KALONOMY_SECRET,
+    secureCookies: env.KALONOMY_COOKIES === "secure",
+    maxUploadBytes: env.KALONOMY_MAX_UPLOAD,
+    port: env.PORT,
+  };
+}
+
+let read: Settings | undefined;
+
+/** The process's settings, read from its environment once. */
+export function settings(): Settings {
+  return (read ??= readSettings(process.env));
+}
