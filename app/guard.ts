@@ -10,7 +10,10 @@ import type { Refused } from "./refusal";
  * A loader for people of a level: somebody signed out is sent to sign in, and comes back. Every loader and action of a
  * screen is made by this or by `act`.
  */
-export function look<A extends LoaderFunctionArgs, R>(load: (args: A & { person: Person }) => Promise<R>, level: Level = "look") {
+export function look<A extends LoaderFunctionArgs, R>(
+  load: (args: A & { person: Person }) => Promise<R>,
+  level: Level = "look",
+) {
   return async (args: A): Promise<R> => {
     const person = args.context.get(personContext);
     if (!person) throw toSignIn(args.request);
@@ -19,7 +22,10 @@ export function look<A extends LoaderFunctionArgs, R>(load: (args: A & { person:
 }
 
 /** An action for people of a level. What they can put right comes back as `refused`. */
-export function act<A extends ActionFunctionArgs, R>(level: Level, work: (args: A & { person: Person; form: FormData }) => Promise<R>) {
+export function act<A extends ActionFunctionArgs, R>(
+  level: Level,
+  work: (args: A & { person: Person; form: FormData }) => Promise<R>,
+) {
   return async (args: A): Promise<R | ReturnType<typeof data<Refused>>> => {
     const person = args.context.get(personContext);
     if (!person) throw toSignIn(args.request);

@@ -5,5 +5,7 @@ export interface Refused {
 
 /** Whether an action was refused, and with what. */
 export function refusalOf(result: unknown): Refused["refused"] | undefined {
-  return typeof result === "object" && result !== null && "refused" in result ? (result as Refused).refused : undefined;
+  return typeof result === "object" && result !== null && "refused" in result
+    ? (result as Refused).refused
+    : undefined;
 }

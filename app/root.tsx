@@ -49,8 +49,12 @@ export function ErrorNotice({ error }: { error: unknown }) {
   if (isRouteErrorResponse(error))
     return (
       <>
-        <h1>{error.status === 404 ? "Nothing here" : error.status === 403 ? "Not for you" : "That did not work"}</h1>
-        <p>{typeof error.data === "string" && error.data ? error.data : "There is nothing at this address."}</p>
+        <h1>
+          {error.status === 404 ? "Nothing here" : error.status === 403 ? "Not for you" : "That did not work"}
+        </h1>
+        <p>
+          {typeof error.data === "string" && error.data ? error.data : "There is nothing at this address."}
+        </p>
       </>
     );
   return (

@@ -19,7 +19,16 @@ import { fileStore } from "#server/files/store";
 import { encode } from "#server/images/encode";
 import { previewName, makePreviews } from "#server/images/previews";
 import { settings } from "#server/settings";
-import { COLLECTIONS, DESTINATIONS, LICENCES, MATERIALS, PEOPLE, PROJECTS, SUPPLIERS, type DemoMaterial } from "./studio";
+import {
+  COLLECTIONS,
+  DESTINATIONS,
+  LICENCES,
+  MATERIALS,
+  PEOPLE,
+  PROJECTS,
+  SUPPLIERS,
+  type DemoMaterial,
+} from "./studio";
 
 const PIXELS = Number(process.env.KALONOMY_DEMO_PIXELS ?? 1024);
 
@@ -51,19 +60,35 @@ async function draw(pool: Piscina, material: DemoMaterial): Promise<Drawn | unde
     const { width, height, channels, bitDepth } = raster;
     await insertImage(
       database(),
-      { sha256, format: "png", width, height, channels, bit_depth: bitDepth, alpha: "none", foreign_profile: false },
+      {
+        sha256,
+        format: "png",
+        width,
+        height,
+        channels,
+        bit_depth: bitDepth,
+        alpha: "none",
+        foreign_profile: false,
+      },
       "image/png",
     );
     for (const preview of await makePreviews(raster, "color", role === "base_color" ? "color" : "data"))
       await store.writeDerived(previewName(sha256, "color", preview.size), preview.data);
     const fileName = `${material.pattern}_${word}.png`;
-    maps.push({ role, sha256, channel: "color", fileName, normalDirection: role === "geometry_normal" ? "+Y" : null });
+    maps.push({
+      role,
+      sha256,
+      channel: "color",
+      fileName,
+      normalDirection: role === "geometry_normal" ? "+Y" : null,
+    });
   }
   const { width, height } = set.base_color;
   return { heightAmplitudeMm: set.heightAmplitudeMm, width, height, maps };
 }
 
-const idOf = async (db: Db, sql: string, values: unknown[]) => (await db.query<{ id: string }>(sql, values)).rows[0].id;
+const idOf = async (db: Db, sql: string, values: unknown[]) =>
+  (await db.query<{ id: string }>(sql, values)).rows[0].id;
 
 /** Everything in one transaction: a demo that was broken off is loaded anew. */
 async function load(db: Db, drawn: Map<string, Drawn>): Promise<void> {
@@ -71,21 +96,38 @@ async function load(db: Db, drawn: Map<string, Drawn>): Promise<void> {
   const people = [];
   for (const person of PEOPLE) people.push(await insertPerson(db, { ...person, passwordHash }));
   const [keeper] = people;
-  await insertToken(db, { person: keeper.id, name: "Demo scripts", hash: hashSecret(process.env.KALONOMY_DEMO_TOKEN!) });
+  await insertToken(db, {
+    person: keeper.id,
+    name: "Demo scripts",
+    hash: hashSecret(process.env.KALONOMY_DEMO_TOKEN!),
+  });
 
   const suppliers = new Map<string, string>();
   for (const [key, name] of Object.entries(SUPPLIERS))
     suppliers.set(key, await idOf(db, "INSERT INTO suppliers (name) VALUES ($1) RETURNING id", [name]));
   const licences = new Map<string, string>();
   for (const [key, { name, price, credit }] of Object.entries(LICENCES))
-    licences.set(key, await idOf(db, "INSERT INTO licences (name, price, credit) VALUES ($1, $2, $3) RETURNING id", [name, price, credit]));
+    licences.set(
+      key,
+      await idOf(db, "INSERT INTO licences (name, price, credit) VALUES ($1, $2, $3) RETURNING id", [
+        name,
+        price,
+        credit,
+      ]),
+    );
 
   const lines = new Map<string, string>();
   const materials = new Map<string, string>();
   for (const material of MATERIALS) {
     const supplier = suppliers.get(material.supplier)!;
     if (material.line && !lines.has(material.line))
-      lines.set(material.line, await idOf(db, "INSERT INTO lines (supplier, name) VALUES ($1, $2) RETURNING id", [supplier, material.line]));
+      lines.set(
+        material.line,
+        await idOf(db, "INSERT INTO lines (supplier, name) VALUES ($1, $2) RETURNING id", [
+          supplier,
+          material.line,
+        ]),
+      );
     const made = drawn.get(material.name);
     const size = made && material.gauge ? gaugeRepeat(made, material.gauge).repeat : null;
     const id = await insertMaterial(
@@ -96,14 +138,22 @@ async function load(db: Db, drawn: Map<string, Drawn>): Promise<void> {
         layout: made ? "repeating" : "plain",
         line: material.line ? lines.get(material.line) : null,
         variant: material.variant,
-        source: { supplier, product: material.name, productCode: material.productCode || null, licence: licences.get(material.licence) },
+        source: {
+          supplier,
+          product: material.name,
+          productCode: material.productCode || null,
+          licence: licences.get(material.licence),
+        },
         person: keeper.id,
       },
       {
         repeat: size,
         sizeState: size ? (material.sizeState ?? "known") : "unknown",
         gauge: size ? material.gauge! : null,
-        finish: finishSchema.parse({ ...(made && { heightAmplitudeMm: made.heightAmplitudeMm }), ...material.finish }),
+        finish: finishSchema.parse({
+          ...(made && { heightAmplitudeMm: made.heightAmplitudeMm }),
+          ...material.finish,
+        }),
         findings: [],
         note: "From the supplier",
         maps: made?.maps ?? [],
@@ -113,9 +163,16 @@ async function load(db: Db, drawn: Map<string, Drawn>): Promise<void> {
   }
 
   const collections = new Map<string, string>();
-  const idsOf = (known: Map<string, string>, names: string[]) => ({ add: names.map((name) => known.get(name)!), remove: [] });
+  const idsOf = (known: Map<string, string>, names: string[]) => ({
+    add: names.map((name) => known.get(name)!),
+    remove: [],
+  });
   for (const { name, parent, materials: names } of COLLECTIONS) {
-    const id = await insertCollection(db, { name, parent: parent ? collections.get(parent)! : null, person: keeper.id });
+    const id = await insertCollection(db, {
+      name,
+      parent: parent ? collections.get(parent)! : null,
+      person: keeper.id,
+    });
     collections.set(name, id);
     await changeCollectionMaterials(db, id, idsOf(materials, names));
   }
@@ -132,8 +189,7 @@ const { rowCount } = await database().query("SELECT 1 FROM people LIMIT 1");
 if (rowCount === 0) {
   console.log("▪ Drawing the demo studio's materials");
   const pool = new Piscina({
-    filename: new URL("./patterns.ts", import.meta.url).href,
-    execArgv: ["--import", "tsx"],
+    filename: new URL("./patternThread.mjs", import.meta.url).href,
     maxThreads: availableParallelism(),
   });
   const drawn = new Map<string, Drawn>();

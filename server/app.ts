@@ -10,6 +10,7 @@ import { refuseDemoPeople } from "#server/auth/demoPeople";
 import { addressContext, nonceContext, personContext } from "#server/auth/personContext";
 import { personOfSession } from "#server/auth/sessions";
 import { closeDatabase, database } from "#server/db/database";
+import { closeEvents } from "#server/events/events";
 import { fileRoutes } from "#server/files/routes";
 import { Problem } from "#server/problem";
 import { settings } from "#server/settings";
@@ -31,7 +32,12 @@ export function createApp(build: ServerBuild): Express {
       );
   });
   app.use(sameOrigin);
-  app.use(compression({ filter: (request, response) => response.getHeader("Content-Type") !== "text/event-stream" && compression.filter(request, response) }));
+  app.use(
+    compression({
+      filter: (request, response) =>
+        response.getHeader("Content-Type") !== "text/event-stream" && compression.filter(request, response),
+    }),
+  );
   app.use("/assets", express.static("build/client/assets", { immutable: true, maxAge: "1y" }));
   app.use(express.static("build/client", { maxAge: "1h", index: false }));
   app.use("/api/v1", apiRouter());
@@ -57,7 +63,9 @@ function fileRoutesAt() {
   const routes = fileRoutes();
   return (request: Request, response: Response, next: NextFunction) =>
     /^\/(previews|files)\//.test(request.path)
-      ? routes(request, response, (error?: unknown) => (error ? next(error) : response.status(404).type("text").send("There is no such file.")))
+      ? routes(request, response, (error?: unknown) =>
+          error ? next(error) : response.status(404).type("text").send("There is no such file."),
+        )
       : next();
 }
 
@@ -105,7 +113,10 @@ function sendError(error: unknown, request: Request, response: Response, next: N
   if (response.headersSent) return next(error);
   if (error instanceof Problem) return void response.status(error.status).type("text").send(error.detail);
   console.error(`${request.method} ${request.originalUrl} ${response.locals.requestId as string}`, error);
-  response.status(500).type("text").send(`Something went wrong here. Tell the keeper this number: ${response.locals.requestId as string}`);
+  response
+    .status(500)
+    .type("text")
+    .send(`Something went wrong here. Tell the keeper this number: ${response.locals.requestId as string}`);
 }
 
 /** Listens until the process is told to stop, and then lets running requests end. */
@@ -124,7 +135,7 @@ export async function start(): Promise<void> {
   server.requestTimeout = 0;
   for (const signal of ["SIGINT", "SIGTERM"] as const)
     process.once(signal, () => {
-      server.close(() => void closeDatabase().then(() => process.exit(0)));
+      server.close(() => void Promise.all([closeEvents(), closeDatabase()]).then(() => process.exit(0)));
       server.closeAllConnections();
     });
 }

@@ -14,7 +14,8 @@ export class Problem extends Error {
 
 export const notFound = (what: string) => new Problem(404, "Not found", `There is no such ${what}.`);
 
-export const badField = (pointer: string, detail: string) => new Problem(422, "Not acceptable", detail, pointer);
+export const badField = (pointer: string, detail: string) =>
+  new Problem(422, "Not acceptable", detail, pointer);
 
 export const conflict = (detail: string, pointer?: string) => new Problem(409, "Conflict", detail, pointer);
 

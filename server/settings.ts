@@ -4,7 +4,10 @@ import { z } from "zod";
 const settingsSchema = z.object({
   DATABASE_URL: z.string().startsWith("postgres"),
   /** Folder for files, previews and destinations. */
-  KALONOMY_DATA: z.string().min(1).transform((path) => resolve(path)),
+  KALONOMY_DATA: z
+    .string()
+    .min(1)
+    .transform((path) => resolve(path)),
   /** Signs session cookies. */
   KALONOMY_SECRET: z.string().min(32, "needs 32 characters or more"),
   /** Folder that holds the destinations; by default inside KALONOMY_DATA. */
@@ -12,7 +15,11 @@ const settingsSchema = z.object({
   /** Set to "secure" behind HTTPS. */
   KALONOMY_COOKIES: z.enum(["secure", "plain"]).default("plain"),
   /** Largest upload of one request, in bytes. */
-  KALONOMY_MAX_UPLOAD: z.coerce.number().int().positive().default(8 * 2 ** 30),
+  KALONOMY_MAX_UPLOAD: z.coerce
+    .number()
+    .int()
+    .positive()
+    .default(8 * 2 ** 30),
   PORT: z.coerce.number().int().min(1).max(65535).default(4600),
 });
 

@@ -29,11 +29,21 @@ export function DeliveryTable({ deliveries }: { deliveries: DeliveryRow[] }) {
           return (
             <tr key={delivery.id}>
               <td className="number">
-                <Link to={`/deliveries/${delivery.id}`}>{new Date(delivery.createdAt).toISOString().slice(0, 16).replace("T", " ")}</Link>
+                <Link to={`/deliveries/${delivery.id}`}>
+                  {new Date(delivery.createdAt).toISOString().slice(0, 16).replace("T", " ")}
+                </Link>
               </td>
               <td>
-                {delivery.project?.name ?? delivery.collection?.name ?? delivery.materials.map(({ name }) => name).slice(0, 2).join(", ")}
-                {!delivery.project && !delivery.collection && delivery.materials.length > 2 && ` and ${delivery.materials.length - 2} more`}
+                {delivery.project?.name ??
+                  delivery.collection?.name ??
+                  delivery.materials
+                    .map(({ name }) => name)
+                    .slice(0, 2)
+                    .join(", ")}
+                {!delivery.project &&
+                  !delivery.collection &&
+                  delivery.materials.length > 2 &&
+                  ` and ${delivery.materials.length - 2} more`}
               </td>
               <td>{delivery.profiles.join(", ")}</td>
               <td>{delivery.destination?.name ?? "archive"}</td>
@@ -41,7 +51,9 @@ export function DeliveryTable({ deliveries }: { deliveries: DeliveryRow[] }) {
                 {delivery.state === "running" && delivery.progress.total > 0
                   ? `running, ${Math.round((100 * delivery.progress.done) / delivery.progress.total)} %`
                   : DELIVERY_WORDS[delivery.state]}
-                {delivery.state === "done" && newer > 0 && <span className="mark look ms-2">{newer} changed since</span>}
+                {delivery.state === "done" && newer > 0 && (
+                  <span className="mark look ms-2">{newer} changed since</span>
+                )}
               </td>
               <td>{delivery.person}</td>
             </tr>

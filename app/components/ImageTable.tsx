@@ -1,8 +1,18 @@
-import { useCallback, useEffect, useLayoutEffect, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from "react";
+import {
+  useCallback,
+  useEffect,
+  useLayoutEffect,
+  useRef,
+  useState,
+  type KeyboardEvent,
+  type PointerEvent,
+  type ReactNode,
+} from "react";
 import { ButtonGroup } from "react-bootstrap";
 import type { Point, Repeat } from "#core/gauge/repeat";
 import type { LengthUnit } from "#core/length/parseLength";
 import { Button } from "./Button";
+import { useView } from "../view/viewContext";
 import { Ruler, RULER_PX } from "./Ruler";
 
 /** Turns image pixels into pixels of the view. */
@@ -35,6 +45,7 @@ const MOST = 64;
 
 /** An image to look at closely: moved, zoomed, measured on, between rulers. */
 export function ImageTable({ url, alt, size, repeat, unit, drawing, overlay, tools }: ImageTableProps) {
+  const view = useView();
   const frame = useRef<HTMLDivElement>(null);
   const [box, setBox] = useState({ width: 0, height: 0 });
   const [place, setPlace] = useState<Placement>({ zoom: 1, x: 0, y: 0 });
@@ -54,7 +65,9 @@ export function ImageTable({ url, alt, size, repeat, unit, drawing, overlay, too
   useLayoutEffect(fit, [fit]);
   useEffect(() => {
     const element = frame.current!;
-    const observer = new ResizeObserver(() => setBox({ width: element.clientWidth, height: element.clientHeight }));
+    const observer = new ResizeObserver(() =>
+      setBox({ width: element.clientWidth, height: element.clientHeight }),
+    );
     observer.observe(element);
     return () => observer.disconnect();
   }, []);
@@ -64,7 +77,11 @@ export function ImageTable({ url, alt, size, repeat, unit, drawing, overlay, too
       const zoom = Math.min(MOST, Math.max(LEAST, before.zoom * factor));
       const centre = at ?? { x: frame.current!.clientWidth / 2, y: frame.current!.clientHeight / 2 };
       const ratio = zoom / before.zoom;
-      return { zoom, x: centre.x - (centre.x - before.x) * ratio, y: centre.y - (centre.y - before.y) * ratio };
+      return {
+        zoom,
+        x: centre.x - (centre.x - before.x) * ratio,
+        y: centre.y - (centre.y - before.y) * ratio,
+      };
     });
   }, []);
 
@@ -80,7 +97,10 @@ export function ImageTable({ url, alt, size, repeat, unit, drawing, overlay, too
     return () => element.removeEventListener("wheel", wheel);
   }, [zoomBy]);
 
-  const toView: ToView = ({ x, y }) => ({ x: place.x + x * place.zoom, y: place.y + y * stretch * place.zoom });
+  const toView: ToView = ({ x, y }) => ({
+    x: place.x + x * place.zoom,
+    y: place.y + y * stretch * place.zoom,
+  });
   const toImage = (event: PointerEvent): Point => {
     const rect = frame.current!.getBoundingClientRect();
     const clampTo = (value: number, most: number) => Math.min(most, Math.max(0, value));
@@ -100,7 +120,12 @@ export function ImageTable({ url, alt, size, repeat, unit, drawing, overlay, too
     const from = held.current;
     if (!from) return;
     if (drawing && event.buttons === 1) drawing.onMove(toImage(event));
-    else setPlace({ ...from.place, x: from.place.x + event.clientX - from.x, y: from.place.y + event.clientY - from.y });
+    else
+      setPlace({
+        ...from.place,
+        x: from.place.x + event.clientX - from.x,
+        y: from.place.y + event.clientY - from.y,
+      });
   };
   const up = () => {
     if (held.current && drawing) drawing.onEnd?.();
@@ -108,7 +133,12 @@ export function ImageTable({ url, alt, size, repeat, unit, drawing, overlay, too
   };
   const key = (event: KeyboardEvent) => {
     const step = 40;
-    const moves: Record<string, [number, number]> = { ArrowLeft: [step, 0], ArrowRight: [-step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] };
+    const moves: Record<string, [number, number]> = {
+      ArrowLeft: [step, 0],
+      ArrowRight: [-step, 0],
+      ArrowUp: [0, step],
+      ArrowDown: [0, -step],
+    };
     const by = moves[event.key];
     if (by) setPlace((before) => ({ ...before, x: before.x + by[0], y: before.y + by[1] }));
     else if (event.key === "+" || event.key === "=") zoomBy(1.25);
@@ -136,16 +166,47 @@ export function ImageTable({ url, alt, size, repeat, unit, drawing, overlay, too
           <Button variant="outline-secondary" onClick={() => zoomBy(1.25)} aria-label="Larger">
             +
           </Button>
+          {repeat && (
+            <Button
+              variant="outline-secondary"
+              onClick={() => zoomBy(view.pxPerMm / pxPerMm)}
+              title="At the scale in the title block"
+            >
+              1:{view.scale}
+            </Button>
+          )}
         </ButtonGroup>
-        <span className="number dim zoom-figure">{Math.round(place.zoom * 100)} % of its pixels</span>
+        <span className="number dim zoom-figure">
+          {repeat && `1:${Number((view.screenPxPerMm / pxPerMm).toPrecision(2))} · `}
+          {Math.round(place.zoom * 100)} % of its pixels
+        </span>
       </div>
-      <div className="table-frame" style={{ gridTemplateColumns: `${RULER_PX}px 1fr`, gridTemplateRows: `${RULER_PX}px 1fr` }}>
+      <div
+        className="table-frame"
+        style={{ gridTemplateColumns: `${RULER_PX}px 1fr`, gridTemplateRows: `${RULER_PX}px 1fr` }}
+      >
         <span className="ruler-corner">{rulerUnit}</span>
         <div className="ruler-rail across">
-          {box.width > 0 && <Ruler direction="across" length={box.width} pxPerMm={pxPerMm} from={-place.x / pxPerMm} unit={rulerUnit} />}
+          {box.width > 0 && (
+            <Ruler
+              direction="across"
+              length={box.width}
+              pxPerMm={pxPerMm}
+              from={-place.x / pxPerMm}
+              unit={rulerUnit}
+            />
+          )}
         </div>
         <div className="ruler-rail down">
-          {box.height > 0 && <Ruler direction="down" length={box.height} pxPerMm={pxPerMm} from={-place.y / pxPerMm} unit={rulerUnit} />}
+          {box.height > 0 && (
+            <Ruler
+              direction="down"
+              length={box.height}
+              pxPerMm={pxPerMm}
+              from={-place.y / pxPerMm}
+              unit={rulerUnit}
+            />
+          )}
         </div>
         {/* A drawing surface that is moved and zoomed with keys, as the label says. */}
         <div

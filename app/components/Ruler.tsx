@@ -27,7 +27,10 @@ export function Ruler({ direction, length, pxPerMm, from = 0, unit }: RulerProps
   for (let n = first; n <= last && ticks.length < 800; n++) {
     const value = n * minor;
     const isMajor = Math.abs(value / major - Math.round(value / major)) < 1e-6;
-    ticks.push({ at: (value - start) * pxPerUnit, label: isMajor ? String(Number(value.toFixed(6))) : undefined });
+    ticks.push({
+      at: (value - start) * pxPerUnit,
+      label: isMajor ? String(Number(value.toFixed(6))) : undefined,
+    });
   }
   const across = direction === "across";
   return (

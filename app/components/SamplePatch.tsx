@@ -21,25 +21,39 @@ interface SamplePatchProps {
  */
 export function SamplePatch({ sample, side, selected = false, onToggle, remark }: SamplePatchProps) {
   const { unit } = useView();
-  const missing = missingOf({ ...sample, maps: sample.roles.map((role) => ({ role })) as never });
+  const missing = missingOf({ ...sample, maps: sample.roles.map((role) => ({ role })) }).filter(
+    (what) => what !== "size",
+  );
   return (
     <li className={`sample${selected ? " selected" : ""}`}>
-      <Link to={`/materials/${sample.id}`} className="patch" style={{ width: side, height: side }} aria-label={`Open ${sample.name}`}>
+      <Link
+        to={`/materials/${sample.id}`}
+        className="patch"
+        style={{ width: side, height: side }}
+        aria-label={`Open ${sample.name}`}
+      >
         <Patch sample={sample} side={side} />
       </Link>
       <div className="tag" style={{ maxWidth: side }}>
         {onToggle && (
-          <input type="checkbox" checked={selected} onChange={onToggle} aria-label={`Select ${sample.name}`} />
+          <input
+            type="checkbox"
+            checked={selected}
+            onChange={onToggle}
+            aria-label={`Select ${sample.name}`}
+          />
         )}
         <span className="tag-name" title={sample.name}>
           {sample.name}
         </span>
         <span className="tag-code">{sample.code}</span>
-        <span className="tag-size">
-          {sample.layout === "plain" ? "plain colour" : sample.repeat ? formatSize(sample.repeat, unit) : "no size"}
-        </span>
+        {sample.repeat || sample.layout === "plain" ? (
+          <span className="tag-size">{sample.repeat ? formatSize(sample.repeat, unit) : "plain colour"}</span>
+        ) : (
+          <span className="mark look">size unknown</span>
+        )}
         {sample.sizeState === "assumed" && <span className="mark look">assumed</span>}
-        {sample.layout !== "plain" && missing.length > 0 && <span className="mark look">{missing.join(", ")} missing</span>}
+        {missing.length > 0 && <span className="mark look">{missing.join(", ")} missing</span>}
         {remark && <span className="tag-remark">{remark}</span>}
       </div>
     </li>
@@ -48,7 +62,8 @@ export function SamplePatch({ sample, side, selected = false, onToggle, remark }
 
 function Patch({ sample, side }: { sample: Sample; side: number }) {
   const { pxPerMm } = useView();
-  if (sample.layout === "plain") return <span className="face" style={{ background: sample.color ?? "#888888" }} />;
+  if (sample.layout === "plain")
+    return <span className="face" style={{ background: sample.color ?? "#888888" }} />;
   if (!sample.preview) return <span className="face hatched">no base color</span>;
   if (!sample.repeat)
     return (

@@ -13,7 +13,9 @@ export function SampleWall({ children, label }: { children: ReactNode; label: st
   useEffect(() => {
     const element = wall.current;
     if (!element) return;
-    const observer = new ResizeObserver(() => setSize({ width: element.clientWidth, height: element.clientHeight }));
+    const observer = new ResizeObserver(() =>
+      setSize({ width: element.clientWidth, height: element.clientHeight }),
+    );
     observer.observe(element);
     return () => observer.disconnect();
   }, []);

@@ -34,7 +34,11 @@ export function TitleBlock({ person }: { person: Person }) {
       </div>
       <div className="cell">
         <label htmlFor="unit">Unit</label>
-        <select id="unit" value={unit} onChange={(event) => setUnit(event.target.value as (typeof UNITS)[number])}>
+        <select
+          id="unit"
+          value={unit}
+          onChange={(event) => setUnit(event.target.value as (typeof UNITS)[number])}
+        >
           {UNITS.map((value) => (
             <option key={value}>{value}</option>
           ))}
@@ -49,7 +53,9 @@ export function TitleBlock({ person }: { person: Person }) {
         <span className="cell-value">{sum || "–"}</span>
       </div>
       <div className="cell">
-        <span className="cell-label">{person.level === "look" ? "Looks" : person.level === "make" ? "Makes" : "Keeps"}</span>
+        <span className="cell-label">
+          {person.level === "look" ? "Looks" : person.level === "make" ? "Makes" : "Keeps"}
+        </span>
         <span className="cell-value">{person.name}</span>
       </div>
       <Form method="post" action="/sign-out" className="cell">
@@ -75,7 +81,10 @@ function Calibration({ show, onHide }: { show: boolean; onHide(): void }) {
       </Modal.Header>
       <Modal.Body>
         <p>Hold a bank card to the screen and move the slider until the outline has its size.</p>
-        <div className="card-outline" style={{ width: CARD.width * screenPxPerMm, height: CARD.height * screenPxPerMm }} />
+        <div
+          className="card-outline"
+          style={{ width: CARD.width * screenPxPerMm, height: CARD.height * screenPxPerMm }}
+        />
         <Fields.Label htmlFor="px-per-mm">Size on this screen</Fields.Label>
         <Fields.Range
           id="px-per-mm"

@@ -1,7 +1,15 @@
 import { Suspense, useEffect, useMemo } from "react";
 import { OrbitControls, useTexture } from "@react-three/drei";
 import { Canvas, useThree } from "@react-three/fiber";
-import { NoColorSpace, RepeatWrapping, Shape, SRGBColorSpace, Vector2, type Texture, type WebGLProgramParametersWithUniforms } from "three";
+import {
+  NoColorSpace,
+  RepeatWrapping,
+  Shape,
+  SRGBColorSpace,
+  Vector2,
+  type Texture,
+  type WebGLProgramParametersWithUniforms,
+} from "three";
 import type { Repeat } from "#core/gauge/repeat";
 import { heightAmplitude } from "#core/finish/finish";
 import type { MaterialMap, MaterialState } from "#core/finish/material";
@@ -18,25 +26,47 @@ interface WallViewProps {
   light: { around: number; above: number };
 }
 
-const FIGURE_METRES = 1.7;
+const FIELD_OF_VIEW = 42;
+
+/** From where the whole wall is seen, with some room around it, in a view that is about 1.6 times as wide as high. */
+function distanceToSee(wall: WallViewProps["wall"]): number {
+  const half = Math.tan((FIELD_OF_VIEW * Math.PI) / 360);
+  return Math.max((wall.height * 1.22) / (2 * half), (wall.width * 1.1) / (2 * half * 1.6)) + 0.5;
+}
 
 /** The material on a wall of real size with a figure beside it, under one light that can graze it. */
 export default function WallView({ material, wall, light }: WallViewProps) {
-  const distance = Math.max(wall.width * 0.62, wall.height * 1.25) + 0.6;
+  const distance = distanceToSee(wall);
   return (
-    <Canvas flat frameloop="demand" dpr={[1, 2]} camera={{ fov: 42, near: 0.02, far: 200, position: [wall.width * 0.18, 1.6, distance] }}>
+    <Canvas
+      flat
+      frameloop="demand"
+      dpr={[1, 2]}
+      camera={{ fov: FIELD_OF_VIEW, near: 0.02, far: 200, position: [distance * 0.09, 1.6, distance] }}
+    >
       <color attach="background" args={["#9b9b9b"]} />
-      <hemisphereLight args={["#ffffff", "#b9b5ad", 0.9]} />
+      <hemisphereLight args={["#ffffff", "#d8d4cc", 0.85]} />
       <Sun light={light} wall={wall} />
       <Suspense fallback={null}>
-        {material.maps.length > 0 ? <TexturedWall material={material} wall={wall} /> : <PlainWall material={material} wall={wall} />}
+        {material.maps.length > 0 ? (
+          <TexturedWall material={material} wall={wall} />
+        ) : (
+          <PlainWall material={material} wall={wall} />
+        )}
       </Suspense>
       <mesh rotation={[-Math.PI / 2, 0, 0]} position={[0, 0, 3]}>
         <planeGeometry args={[wall.width + 8, 6]} />
-        <meshStandardMaterial color="#8d8b87" roughness={1} />
+        <meshBasicMaterial color="#807e7a" />
       </mesh>
-      <Figure x={wall.width / 2 - 0.55} />
-      <OrbitControls makeDefault target={[0, wall.height * 0.48, 0]} maxPolarAngle={Math.PI * 0.52} minDistance={0.25} maxDistance={30} enableDamping={false} />
+      <Figure x={Math.max(wall.width / 2 - 0.6, 0)} />
+      <OrbitControls
+        makeDefault
+        target={[0, wall.height * 0.48, 0]}
+        maxPolarAngle={Math.PI * 0.52}
+        minDistance={0.25}
+        maxDistance={30}
+        enableDamping={false}
+      />
       <Redraw of={[material, wall, light]} />
     </Canvas>
   );
@@ -60,7 +90,7 @@ function Sun({ light, wall }: { light: WallViewProps["light"]; wall: WallViewPro
     far * Math.sin(above),
   ];
   // A grazing light is brightened, as an eye would open, so that relief is compared and not exposure.
-  const intensity = 1.9 / Math.max(0.3, Math.sin(above));
+  const intensity = (0.75 * Math.PI) / Math.max(0.25, Math.sin(above));
   return (
     <directionalLight position={position} intensity={intensity}>
       <object3D attach="target" position={[0, wall.height / 2, 0]} />
@@ -72,7 +102,11 @@ function PlainWall({ material, wall }: { material: Shown; wall: WallViewProps["w
   return (
     <mesh position={[0, wall.height / 2, 0]}>
       <planeGeometry args={[wall.width, wall.height]} />
-      <meshStandardMaterial color={material.finish.color ?? "#888888"} roughness={material.finish.roughness} metalness={material.finish.metalness} />
+      <meshStandardMaterial
+        color={material.finish.color ?? "#888888"}
+        roughness={material.finish.roughness}
+        metalness={material.finish.metalness}
+      />
     </mesh>
   );
 }
@@ -100,7 +134,10 @@ function TexturedWall({ material, wall }: { material: Shown; wall: WallViewProps
     if (!slots.normalMap && relief) slots.bumpMap = relief;
     return slots;
   }, [maps]);
-  const urls = useMemo(() => Object.fromEntries(Object.entries(used).map(([slot, map]) => [slot, closePreviewUrl(map)])), [used]);
+  const urls = useMemo(
+    () => Object.fromEntries(Object.entries(used).map(([slot, map]) => [slot, closePreviewUrl(map)])),
+    [used],
+  );
   const textures = useTexture(urls) as Record<string, Texture>;
   const maxAnisotropy = useThree((state) => state.gl.capabilities.getMaxAnisotropy());
 
@@ -145,26 +182,56 @@ function readGloss(shader: WebGLProgramParametersWithUniforms): void {
   );
 }
 
+/** Half of an outline from the crown down to the floor, in metres from the figure's axis; the other half mirrors it. */
+const HALF_FIGURE: [x: number, y: number][] = [
+  [0.055, 1.485],
+  [0.06, 1.45],
+  [0.15, 1.415],
+  [0.2, 1.37],
+  [0.222, 1.25],
+  [0.238, 1.08],
+  [0.25, 0.9],
+  [0.252, 0.8],
+  [0.232, 0.755],
+  [0.212, 0.79],
+  [0.2, 0.95],
+  [0.172, 1.12],
+  [0.168, 0.98],
+  [0.178, 0.86],
+  [0.17, 0.62],
+  [0.142, 0.4],
+  [0.128, 0.12],
+  [0.15, 0.02],
+  [0.148, 0],
+  [0.045, 0],
+  [0.05, 0.1],
+  [0.042, 0.4],
+  [0.022, 0.7],
+  [0, 0.76],
+];
+
 /** A flat standing figure of 1.7 m, cut like the ones that architects put into drawings. */
 function Figure({ x }: { x: number }) {
-  const shape = useMemo(() => {
-    const outline = new Shape();
-    const points: [number, number][] = [
-      [-0.1, 0], [-0.015, 0], [0.0, 0.42], [0.02, 0.78], [0.045, 0.42], [0.06, 0], [0.145, 0], [0.14, 0.1], [0.15, 0.5], [0.165, 0.86],
-      [0.19, 0.8], [0.225, 0.82], [0.24, 1.1], [0.215, 1.34], [0.13, 1.43], [0.05, 1.46], [0.055, 1.5],
+  const [body, head] = useMemo(() => {
+    const points = [
+      ...HALF_FIGURE,
+      ...HALF_FIGURE.toReversed().map(([px, py]): [number, number] => [-px, py]),
     ];
-    outline.moveTo(-0.1, 0);
-    for (const [px, py] of points.slice(1)) outline.lineTo(px, py);
-    outline.absarc(0.01, 1.585, 0.115, -0.9, Math.PI + 0.9, false);
-    for (const [px, py] of [[-0.035, 1.46], [-0.12, 1.43], [-0.2, 1.34], [-0.225, 1.08], [-0.2, 0.8], [-0.165, 0.8], [-0.15, 0.88], [-0.125, 0.5]] as const)
-      outline.lineTo(px, py);
-    outline.closePath();
-    return outline;
+    const body = new Shape();
+    body.moveTo(...points[0]);
+    for (const point of points.slice(1)) body.lineTo(...point);
+    const head = new Shape();
+    head.absellipse(0, 1.578, 0.083, 0.122, 0, Math.PI * 2);
+    return [body, head];
   }, []);
   return (
-    <mesh position={[x, 0, 0.45]} scale={FIGURE_METRES / 1.7}>
-      <shapeGeometry args={[shape, 16]} />
-      <meshBasicMaterial color="#2a2927" transparent opacity={0.82} />
-    </mesh>
+    <group position={[x, 0, 0.4]}>
+      {[body, head].map((shape, at) => (
+        <mesh key={at}>
+          <shapeGeometry args={[shape, 24]} />
+          <meshBasicMaterial color="#2a2927" />
+        </mesh>
+      ))}
+    </group>
   );
 }

@@ -5,6 +5,11 @@ export function previewUrl(sha256: string, drawnPx: number, channel: "color" | "
 }
 
 /** The largest preview that there is of an image. */
-export function closePreviewUrl(map: { sha256: string; channel: "color" | "alpha"; width: number; height: number }): string {
+export function closePreviewUrl(map: {
+  sha256: string;
+  channel: "color" | "alpha";
+  width: number;
+  height: number;
+}): string {
   return `/previews/${map.sha256}/${map.channel}/${Math.max(map.width, map.height) > 1024 ? 4096 : 1024}`;
 }

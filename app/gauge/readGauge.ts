@@ -69,14 +69,18 @@ export function readGauge(fields: GaugeFields, unit: LengthUnit): GaugeReading {
       throw error;
     }
   };
-  const optional = (field: keyof GaugeFields, allowZero = false) => (fields[field].trim() === "" ? undefined : length(field, allowZero));
+  const optional = (field: keyof GaugeFields, allowZero = false) =>
+    fields[field].trim() === "" ? undefined : length(field, allowZero);
   const number = (field: keyof GaugeFields): number => {
     if (fields[field].trim() === "") throw new Waiting();
     const value = Number(fields[field].replace(",", "."));
     if (!Number.isFinite(value)) throw new FieldError(field, `“${fields[field]}” is not a number.`);
     return value;
   };
-  const points = () => ({ from: { x: number("fromX"), y: number("fromY") }, to: { x: number("toX"), y: number("toY") } });
+  const points = () => ({
+    from: { x: number("fromX"), y: number("fromY") },
+    to: { x: number("toX"), y: number("toY") },
+  });
 
   const method = (): RepeatMethod => {
     switch (fields.method) {

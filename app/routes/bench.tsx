@@ -11,7 +11,9 @@ import { useTitleBlock } from "../view/titleBlock";
 import { useView } from "../view/viewContext";
 import type { Route } from "./+types/bench";
 
-export const meta: Route.MetaFunction = ({ loaderData }) => [{ title: `${loaderData?.material.name ?? "Bench"} – Kalonomy` }];
+export const meta: Route.MetaFunction = ({ loaderData }) => [
+  { title: `${loaderData?.material.name ?? "Bench"} – Kalonomy` },
+];
 
 export const loader = look(async ({ params, person }: Route.LoaderArgs & { person: Person }) => {
   const id = idOf(params);
@@ -37,12 +39,27 @@ export default function Bench({ loaderData }: Route.ComponentProps) {
   );
   const size = material.repeat ? `${formatSize(material.repeat, unit)}, ${material.sizeState}` : "unknown";
   const steps = [
-    { to: ".", name: "Maps", state: plain ? "none: a plain colour" : `${material.maps.length} ${material.maps.length === 1 ? "map" : "maps"}`, end: true },
+    {
+      to: ".",
+      name: "Maps",
+      state: plain
+        ? "none: a plain colour"
+        : `${material.maps.length} ${material.maps.length === 1 ? "map" : "maps"}`,
+      end: true,
+    },
     ...(plain ? [] : [{ to: "gauge", name: "Gauge", state: size, look: material.sizeState !== "known" }]),
     { to: "finish", name: "Finish", state: "how it looks" },
     { to: "wall", name: "On a wall", state: "under a turning light" },
-    { to: `/deliveries/new?material=${material.id}`, name: "Convert", state: missing.length > 0 ? `${missing.join(", ")} missing` : "ready" },
-    { to: "uses", name: "Uses", state: uses === 0 ? "not used yet" : `in ${uses} ${uses === 1 ? "place" : "places"}` },
+    {
+      to: `/deliveries/new?material=${material.id}`,
+      name: "Convert",
+      state: missing.length > 0 ? `${missing.join(", ")} missing` : "ready",
+    },
+    {
+      to: "uses",
+      name: "Uses",
+      state: uses === 0 ? "not used yet" : `in ${uses} ${uses === 1 ? "place" : "places"}`,
+    },
   ];
   return (
     <div className="bench">

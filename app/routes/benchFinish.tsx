@@ -14,45 +14,61 @@ import type { Route } from "./+types/benchFinish";
 
 export const loader = look(async () => null);
 
-const NUMBERS = ["roughness", "metalness", "ior", "normalStrength", "heightAmplitudeMm", "heightMiddle", "occlusionStrength", "occlusionGamma"] as const;
+const NUMBERS = [
+  "roughness",
+  "metalness",
+  "ior",
+  "normalStrength",
+  "heightAmplitudeMm",
+  "heightMiddle",
+  "occlusionStrength",
+  "occlusionGamma",
+] as const;
 
-export const action = act("make", async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
-  const id = idOf(params);
-  const intent = form.get("intent");
-  if (intent === "copy") {
-    const name = String(form.get("name") ?? "").trim();
-    if (!name) throw badField("/name", "Give the copy a name.");
-    const copy = await copyMaterial(id, name, person);
-    return redirect(`/materials/${copy.id}`);
-  }
-  if (intent === "delete") {
-    requireLevel(person, "keep");
-    await deleteMaterial(id, true);
-    return redirect("/library");
-  }
-  const fields: Record<string, unknown> = {};
-  for (const field of NUMBERS) {
-    const typed = String(form.get(field) ?? "").trim();
-    if (typed !== "") fields[field] = Number(typed.replace(",", "."));
-  }
-  const color = form.get("color");
-  if (color) fields.color = String(color);
-  const finish = finishSchema.partial().safeParse(fields);
-  if (!finish.success) {
-    const [issue] = finish.error.issues;
-    throw badField(`/${issue.path.join("/")}`, `${issue.path.join(" ")}: ${issue.message}`);
-  }
-  const name = z.string().trim().min(1).max(200).safeParse(form.get("name"));
-  if (!name.success) throw badField("/name", "A name has 1 to 200 characters.");
-  const direction = form.get("normalDirection");
-  const saved = await changeMaterial(
-    id,
-    { name: name.data, finish: finish.data, ...((direction === "+Y" || direction === "-Y") && { normalDirection: direction }) },
-    Number(form.get("seen")),
-    person,
-  );
-  return { saved: saved.revision };
-});
+export const action = act(
+  "make",
+  async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+    const id = idOf(params);
+    const intent = form.get("intent");
+    if (intent === "copy") {
+      const name = String(form.get("name") ?? "").trim();
+      if (!name) throw badField("/name", "Give the copy a name.");
+      const copy = await copyMaterial(id, name, person);
+      return redirect(`/materials/${copy.id}`);
+    }
+    if (intent === "delete") {
+      requireLevel(person, "keep");
+      await deleteMaterial(id, true);
+      return redirect("/library");
+    }
+    const fields: Record<string, unknown> = {};
+    for (const field of NUMBERS) {
+      const typed = String(form.get(field) ?? "").trim();
+      if (typed !== "") fields[field] = Number(typed.replace(",", "."));
+    }
+    const color = form.get("color");
+    if (color) fields.color = String(color);
+    const finish = finishSchema.partial().safeParse(fields);
+    if (!finish.success) {
+      const [issue] = finish.error.issues;
+      throw badField(`/${issue.path.join("/")}`, `${issue.path.join(" ")}: ${issue.message}`);
+    }
+    const name = z.string().trim().min(1).max(200).safeParse(form.get("name"));
+    if (!name.success) throw badField("/name", "A name has 1 to 200 characters.");
+    const direction = form.get("normalDirection");
+    const saved = await changeMaterial(
+      id,
+      {
+        name: name.data,
+        finish: finish.data,
+        ...((direction === "+Y" || direction === "-Y") && { normalDirection: direction }),
+      },
+      Number(form.get("seen")),
+      person,
+    );
+    return { saved: saved.revision };
+  },
+);
 
 export default function BenchFinish({ actionData }: Route.ComponentProps) {
   const { material, mayMake, mayKeep } = useBench();
@@ -86,7 +102,8 @@ export default function BenchFinish({ actionData }: Route.ComponentProps) {
                 <Fields.Text>{finish.color}</Fields.Text>
               </Fields.Group>
             )}
-            {!has("specular_roughness", "gloss") && number("roughness", "Roughness", "0 mirror, 1 chalk; there is no map for it")}
+            {!has("specular_roughness", "gloss") &&
+              number("roughness", "Roughness", "0 mirror, 1 chalk; there is no map for it")}
             {!has("base_metalness") && number("metalness", "Metalness", "0 or 1; there is no map for it")}
             {number("ior", "Index of refraction", "1.5 for nearly all that is no metal")}
             {normal && (
@@ -132,7 +149,12 @@ export default function BenchFinish({ actionData }: Route.ComponentProps) {
           <h2>A new material from this one</h2>
           <Form method="post" className="row-form">
             <input type="hidden" name="intent" value="copy" />
-            <Fields.Control name="name" aria-label="Name of the copy" defaultValue={`${material.name}, variant`} required />
+            <Fields.Control
+              name="name"
+              aria-label="Name of the copy"
+              defaultValue={`${material.name}, variant`}
+              required
+            />
             <Button type="submit" variant="outline-secondary">
               Make a copy
             </Button>
@@ -145,7 +167,12 @@ export default function BenchFinish({ actionData }: Route.ComponentProps) {
           <Form
             method="post"
             onSubmit={(event) => {
-              if (!confirm(`Take “${material.name}” out of the library? Projects and collections lose it; deliveries keep what they have.`)) event.preventDefault();
+              if (
+                !confirm(
+                  `Take “${material.name}” out of the library? Projects and collections lose it; deliveries keep what they have.`,
+                )
+              )
+                event.preventDefault();
             }}
           >
             <input type="hidden" name="intent" value="delete" />

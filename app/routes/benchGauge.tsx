@@ -19,16 +19,19 @@ import type { Route } from "./+types/benchGauge";
 
 export const loader = look(async () => null);
 
-export const action = act("make", async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
-  const fields = Object.fromEntries(
-    Object.keys(EMPTY_GAUGE).map((field) => [field, String(form.get(field) ?? "")]),
-  ) as GaugeFields;
-  const reading = readGauge(fields, person.unit);
-  if ("waiting" in reading) throw badField("/method", "Something is not filled in yet.");
-  if ("field" in reading) throw badField(`/${reading.field}`, reading.message);
-  const { material } = await setRepeat(idOf(params), reading.request, Number(form.get("seen")), person);
-  return { saved: material.revision };
-});
+export const action = act(
+  "make",
+  async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+    const fields = Object.fromEntries(
+      Object.keys(EMPTY_GAUGE).map((field) => [field, String(form.get(field) ?? "")]),
+    ) as GaugeFields;
+    const reading = readGauge(fields, person.unit);
+    if ("waiting" in reading) throw badField("/method", "Something is not filled in yet.");
+    if ("field" in reading) throw badField(`/${reading.field}`, reading.message);
+    const { material } = await setRepeat(idOf(params), reading.request, Number(form.get("seen")), person);
+    return { saved: material.revision };
+  },
+);
 
 const METHODS = [
   ["modules", "Modules", "Count what repeats: bricks, tiles, boards."],
@@ -47,25 +50,39 @@ export default function BenchGauge({ actionData }: Route.ComponentProps) {
   const [fields, setFields] = useState<GaugeFields>(EMPTY_GAUGE);
   const [tool, setTool] = useState<Tool>("move");
   const [rod, setRod] = useState<{ from: Point; to: Point }>();
-  const change = (field: keyof GaugeFields, value: string) => setFields((before) => ({ ...before, [field]: value }));
+  const change = (field: keyof GaugeFields, value: string) =>
+    setFields((before) => ({ ...before, [field]: value }));
 
-  const map = material.maps.find(({ role }) => role === "base_color") ?? material.maps.toSorted((a, b) => b.width * b.height - a.width * a.height)[0];
+  const map =
+    material.maps.find(({ role }) => role === "base_color") ??
+    material.maps.toSorted((a, b) => b.width * b.height - a.width * a.height)[0];
   if (!map) return <p className="page">A plain colour has no image, and so no size.</p>;
 
   const reading = readGauge(fields, unit);
   const { result, trouble } = tryGauge(map, reading);
   const marks = fields.method === "length" || fields.method === "rectangle";
   const current = marks ? tool : tool === "mark" ? "move" : tool;
-  const mark = { from: { x: Number(fields.fromX), y: Number(fields.fromY) }, to: { x: Number(fields.toX), y: Number(fields.toY) } };
+  const mark = {
+    from: { x: Number(fields.fromX), y: Number(fields.fromY) },
+    to: { x: Number(fields.toX), y: Number(fields.toY) },
+  };
   const hasMark = marks && fields.fromX !== "" && fields.toX !== "";
 
   const setMark = (which: "from" | "to", { x, y }: Point) =>
-    setFields((before) => ({ ...before, [`${which}X`]: x.toFixed(1), [`${which}Y`]: y.toFixed(1), ...(which === "from" && { toX: x.toFixed(1), toY: y.toFixed(1) }) }));
+    setFields((before) => ({
+      ...before,
+      [`${which}X`]: x.toFixed(1),
+      [`${which}Y`]: y.toFixed(1),
+      ...(which === "from" && { toX: x.toFixed(1), toY: y.toFixed(1) }),
+    }));
   const drawing =
     current === "mark"
       ? { onStart: (point: Point) => setMark("from", point), onMove: (point: Point) => setMark("to", point) }
       : current === "rod"
-        ? { onStart: (point: Point) => setRod({ from: point, to: point }), onMove: (to: Point) => setRod((before) => before && { ...before, to }) }
+        ? {
+            onStart: (point: Point) => setRod({ from: point, to: point }),
+            onMove: (to: Point) => setRod((before) => before && { ...before, to }),
+          }
         : undefined;
   const refused = refusalOf(actionData);
   const saved = actionData && "saved" in actionData ? actionData.saved : undefined;
@@ -82,7 +99,13 @@ export default function BenchGauge({ actionData }: Route.ComponentProps) {
           drawing={drawing}
           overlay={(toView) => (
             <>
-              {hasMark && <Mark shape={fields.method === "rectangle" ? "rectangle" : "line"} mark={mark} toView={toView} />}
+              {hasMark && (
+                <Mark
+                  shape={fields.method === "rectangle" ? "rectangle" : "line"}
+                  mark={mark}
+                  toView={toView}
+                />
+              )}
               {rod && <Rod rod={rod} toView={toView} label={rodLabel(rod, material.repeat, map, unit)} />}
             </>
           )}
@@ -125,7 +148,11 @@ export default function BenchGauge({ actionData }: Route.ComponentProps) {
             </Fields.Select>
             <Fields.Text>{METHODS.find(([value]) => value === fields.method)?.[2]}</Fields.Text>
           </Fields.Group>
-          <GaugeInputs fields={fields} change={change} wrong={"field" in reading ? reading.field : undefined} />
+          <GaugeInputs
+            fields={fields}
+            change={change}
+            wrong={"field" in reading ? reading.field : undefined}
+          />
           {result ? (
             <Result result={result} keep={fields.keep} change={change} unit={unit} />
           ) : (
@@ -145,7 +172,8 @@ export default function BenchGauge({ actionData }: Route.ComponentProps) {
           {refused && <Refusal result={actionData} />}
           {saved === material.revision && !busy && (
             <p className="saved" role="status">
-              Saved as revision {saved}: {material.repeat && formatSize(material.repeat, unit)}, {material.sizeState}.
+              Saved as revision {saved}: {material.repeat && formatSize(material.repeat, unit)},{" "}
+              {material.sizeState}.
             </p>
           )}
           <Button type="submit" disabled={!result || busy}>
@@ -157,7 +185,10 @@ export default function BenchGauge({ actionData }: Route.ComponentProps) {
   );
 }
 
-function tryGauge(image: { width: number; height: number }, reading: ReturnType<typeof readGauge>): { result?: GaugeResult; trouble?: string } {
+function tryGauge(
+  image: { width: number; height: number },
+  reading: ReturnType<typeof readGauge>,
+): { result?: GaugeResult; trouble?: string } {
   if ("waiting" in reading) return {};
   if ("field" in reading) return { trouble: reading.message };
   try {
@@ -202,7 +233,10 @@ function GaugeInputs({ fields, change, wrong }: InputsProps) {
       return (
         <>
           {pair(input("across", "Modules across", "4"), input("up", "Courses up", "8"))}
-          {pair(input("moduleWidth", "Work size, width", "200"), input("moduleHeight", "Work size, height", "100"))}
+          {pair(
+            input("moduleWidth", "Work size, width", "200"),
+            input("moduleHeight", "Work size, height", "100"),
+          )}
           {pair(input("joint", "Joint", "3"), input("jointVertical", "Between courses", "the same"))}
         </>
       );
@@ -252,7 +286,8 @@ function Result({ result, keep, change, unit }: ResultProps) {
       ) : (
         <fieldset>
           <legend>
-            Width and height disagree by <span className="number">{signed(off)} %</span>, {formatLength(Math.abs(off) * 10, unit)} in a metre.
+            Width and height disagree by <span className="number">{signed(off)} %</span>,{" "}
+            {formatLength(Math.abs(off) * 10, unit)} in a metre.
           </legend>
           {(
             [
@@ -280,7 +315,17 @@ function Result({ result, keep, change, unit }: ResultProps) {
 
 const signed = (value: number) => `${value > 0 ? "+" : "−"}${Math.abs(value).toFixed(2)}`;
 
-function ToolButton({ tool, current, onChoose, children }: { tool: Tool; current: Tool; onChoose(tool: Tool): void; children: React.ReactNode }) {
+function ToolButton({
+  tool,
+  current,
+  onChoose,
+  children,
+}: {
+  tool: Tool;
+  current: Tool;
+  onChoose(tool: Tool): void;
+  children: React.ReactNode;
+}) {
   return (
     <button type="button" aria-pressed={tool === current} onClick={() => onChoose(tool)}>
       {children}
@@ -288,14 +333,27 @@ function ToolButton({ tool, current, onChoose, children }: { tool: Tool; current
   );
 }
 
-function Mark({ shape, mark, toView }: { shape: "line" | "rectangle"; mark: { from: Point; to: Point }; toView: ToView }) {
+function Mark({
+  shape,
+  mark,
+  toView,
+}: {
+  shape: "line" | "rectangle";
+  mark: { from: Point; to: Point };
+  toView: ToView;
+}) {
   const [a, b] = [toView(mark.from), toView(mark.to)];
   return (
     <g className="gauge-mark">
       {shape === "line" ? (
         <line x1={a.x} y1={a.y} x2={b.x} y2={b.y} />
       ) : (
-        <rect x={Math.min(a.x, b.x)} y={Math.min(a.y, b.y)} width={Math.abs(b.x - a.x)} height={Math.abs(b.y - a.y)} />
+        <rect
+          x={Math.min(a.x, b.x)}
+          y={Math.min(a.y, b.y)}
+          width={Math.abs(b.x - a.x)}
+          height={Math.abs(b.y - a.y)}
+        />
       )}
       {[a, b].map((end, at) => (
         <path key={at} d={`M${end.x - 7} ${end.y}h14M${end.x} ${end.y - 7}v14`} />
@@ -333,5 +391,8 @@ function rodLabel(
 ): string {
   const [dx, dy] = [to.x - from.x, to.y - from.y];
   if (!repeat) return `${Math.hypot(dx, dy).toFixed(1)} px`;
-  return formatLength(Math.hypot((dx * repeat.width) / image.width, (dy * repeat.height) / image.height), unit);
+  return formatLength(
+    Math.hypot((dx * repeat.width) / image.width, (dy * repeat.height) / image.height),
+    unit,
+  );
 }

@@ -14,14 +14,17 @@ export const loader = look(async () => null);
 export default function BenchMaps() {
   const { material } = useBench();
   const { unit } = useView();
-  const maps = material.maps.toSorted((a, b) => Number(b.role === "base_color") - Number(a.role === "base_color"));
+  const maps = material.maps.toSorted(
+    (a, b) => Number(b.role === "base_color") - Number(a.role === "base_color"),
+  );
   const [shown, setShown] = useState(maps[0]?.role);
   const map = maps.find(({ role }) => role === shown) ?? maps[0];
   if (!map)
     return (
       <div className="plain-face" style={{ background: material.finish.color }}>
         <p>
-          <span className="number">{material.finish.color}</span> · roughness <span className="number">{material.finish.roughness}</span>
+          <span className="number">{material.finish.color}</span> · roughness{" "}
+          <span className="number">{material.finish.roughness}</span>
         </p>
       </div>
     );
@@ -47,7 +50,9 @@ export default function BenchMaps() {
               {map.width} × {map.height} px, {map.bitDepth}-bit
             </span>
             {map.normalDirection && <span className="number">{map.normalDirection.replace("-", "−")}</span>}
-            {material.repeat && <span className="number">{Math.round(densityOf(map.width, material.repeat.width))} px/m</span>}
+            {material.repeat && (
+              <span className="number">{Math.round(densityOf(map.width, material.repeat.width))} px/m</span>
+            )}
           </span>
         }
       />

@@ -19,7 +19,8 @@ export default function BenchUses({ loaderData: { uses, revisions } }: Route.Com
       {uses.length === 0 ? (
         <Empty title="Not used yet">
           <p>
-            Select it in the <Link to="/library">library</Link> to put it into a collection or give it to a project.
+            Select it in the <Link to="/library">library</Link> to put it into a collection or give it to a
+            project.
           </p>
         </Empty>
       ) : (
@@ -52,7 +53,9 @@ export default function BenchUses({ loaderData: { uses, revisions } }: Route.Com
               <td className="number">{revision.number}</td>
               <td>{revision.note}</td>
               <td>{revision.madeBy}</td>
-              <td className="number">{new Date(revision.madeAt).toISOString().slice(0, 16).replace("T", " ")}</td>
+              <td className="number">
+                {new Date(revision.madeAt).toISOString().slice(0, 16).replace("T", " ")}
+              </td>
             </tr>
           ))}
         </tbody>

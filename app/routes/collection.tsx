@@ -2,7 +2,12 @@ import { Form as Fields } from "react-bootstrap";
 import { Form, Link, redirect } from "react-router";
 import { z } from "zod";
 import { mayDo, requireLevel } from "#server/auth/levels";
-import { changeCollectionMaterials, deleteCollection, findCollection, listCollections } from "#server/db/collections";
+import {
+  changeCollectionMaterials,
+  deleteCollection,
+  findCollection,
+  listCollections,
+} from "#server/db/collections";
 import { database, inTransaction } from "#server/db/database";
 import { listSamples } from "#server/db/materials";
 import type { Person } from "#server/db/people";
@@ -20,7 +25,9 @@ import { useSelection } from "../view/selection";
 import { useTitleBlock } from "../view/titleBlock";
 import type { Route } from "./+types/collection";
 
-export const meta: Route.MetaFunction = ({ loaderData }) => [{ title: `${loaderData?.collection.name ?? "Collection"} – Kalonomy` }];
+export const meta: Route.MetaFunction = ({ loaderData }) => [
+  { title: `${loaderData?.collection.name ?? "Collection"} – Kalonomy` },
+];
 
 export const loader = look(async ({ params, person }: Route.LoaderArgs & { person: Person }) => {
   const id = idOf(params);
@@ -39,37 +46,51 @@ export const loader = look(async ({ params, person }: Route.LoaderArgs & { perso
   };
 });
 
-export const action = act("make", async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
-  const id = idOf(params);
-  const intent = String(form.get("intent"));
-  if (intent === "delete") {
-    requireLevel(person, "keep");
+export const action = act(
+  "make",
+  async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+    const id = idOf(params);
+    const intent = String(form.get("intent"));
+    if (intent === "delete") {
+      requireLevel(person, "keep");
+      await inTransaction(async (db) => {
+        const projects = (await findCollection(db, id))?.projects ?? [];
+        for (const project of projects)
+          await changeProjectCollections(db, project.id, { add: [], remove: [id] });
+        await deleteCollection(db, id);
+      });
+      return redirect("/collections");
+    }
     await inTransaction(async (db) => {
-      const projects = (await findCollection(db, id))?.projects ?? [];
-      for (const project of projects) await changeProjectCollections(db, project.id, { add: [], remove: [id] });
-      await deleteCollection(db, id);
+      if (intent === "give" || intent === "take") {
+        const project = z.uuid().parse(form.get("project"));
+        await changeProjectCollections(
+          db,
+          project,
+          intent === "give" ? { add: [id], remove: [] } : { add: [], remove: [id] },
+        );
+      } else if (intent === "remove") {
+        await changeCollectionMaterials(db, id, {
+          add: [],
+          remove: z.array(z.uuid()).parse(form.getAll("material")),
+        });
+        await settleRevisionsOfCollection(db, id);
+      } else throw badField("/intent", `“${intent}” is nothing that can be done here.`);
+      await announce(db, { topic: "library", id });
     });
-    return redirect("/collections");
-  }
-  await inTransaction(async (db) => {
-    if (intent === "give" || intent === "take") {
-      const project = z.uuid().parse(form.get("project"));
-      await changeProjectCollections(db, project, intent === "give" ? { add: [id], remove: [] } : { add: [], remove: [id] });
-    } else if (intent === "remove") {
-      await changeCollectionMaterials(db, id, { add: [], remove: z.array(z.uuid()).parse(form.getAll("material")) });
-      await settleRevisionsOfCollection(db, id);
-    } else throw badField("/intent", `“${intent}” is nothing that can be done here.`);
-    await announce(db, { topic: "library", id });
-  });
-  return null;
-});
+    return null;
+  },
+);
 
 export default function Collection({ loaderData, actionData }: Route.ComponentProps) {
   const { collection, samples, parent, inside, projects, mayMake, mayKeep } = loaderData;
   const selection = useSelection();
   const selected = samples.filter(({ id }) => selection.ids.has(id));
   useFresh((event) => event.topic === "library");
-  useTitleBlock(selected.length === 0 ? "nothing" : `${selected.length} of ${samples.length}`, `${samples.length} materials in ${collection.name}`);
+  useTitleBlock(
+    selected.length === 0 ? "nothing" : `${selected.length} of ${samples.length}`,
+    `${samples.length} materials in ${collection.name}`,
+  );
   const free = projects.filter(({ id }) => !collection.projects.some((project) => project.id === id));
   return (
     <div className="page">
@@ -105,7 +126,12 @@ export default function Collection({ loaderData, actionData }: Route.ComponentPr
             <Form
               method="post"
               onSubmit={(event) => {
-                if (!confirm(`Delete the collection “${collection.name}”? Its materials stay in the library; projects that take it lose it.`)) event.preventDefault();
+                if (
+                  !confirm(
+                    `Delete the collection “${collection.name}”? Its materials stay in the library; projects that take it lose it.`,
+                  )
+                )
+                  event.preventDefault();
               }}
             >
               <input type="hidden" name="intent" value="delete" />
@@ -156,7 +182,8 @@ export default function Collection({ loaderData, actionData }: Route.ComponentPr
           {inside.map(({ id, name, materials }, at) => (
             <span key={id}>
               {at > 0 && ", "}
-              <Link to={`/collections/${id}`}>{name}</Link> <span className="number dim">{materials.length}</span>
+              <Link to={`/collections/${id}`}>{name}</Link>{" "}
+              <span className="number dim">{materials.length}</span>
             </span>
           ))}
         </p>
@@ -170,7 +197,13 @@ export default function Collection({ loaderData, actionData }: Route.ComponentPr
       ) : (
         <SampleWall label={`Materials of ${collection.name}`}>
           {samples.map((sample) => (
-            <SamplePatch key={sample.id} sample={sample} side={SIDE} selected={selection.ids.has(sample.id)} onToggle={() => selection.toggle(sample.id)} />
+            <SamplePatch
+              key={sample.id}
+              sample={sample}
+              side={SIDE}
+              selected={selection.ids.has(sample.id)}
+              onToggle={() => selection.toggle(sample.id)}
+            />
           ))}
         </SampleWall>
       )}

@@ -20,15 +20,25 @@ export const loader = look(async ({ person }: Route.LoaderArgs & { person: Perso
   mayMake: mayDo(person, "make"),
 }));
 
-export const action = act("make", async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
-  const name = String(form.get("name") ?? "").trim();
-  if (!name) throw badField("/name", "Give the collection a name.");
-  const parent = z.uuid().safeParse(form.get("parent"));
-  const id = await insertCollection(database(), { name, parent: parent.success ? parent.data : null, person: person.id });
-  return redirect(`/collections/${id}`);
-});
+export const action = act(
+  "make",
+  async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+    const name = String(form.get("name") ?? "").trim();
+    if (!name) throw badField("/name", "Give the collection a name.");
+    const parent = z.uuid().safeParse(form.get("parent"));
+    const id = await insertCollection(database(), {
+      name,
+      parent: parent.success ? parent.data : null,
+      person: person.id,
+    });
+    return redirect(`/collections/${id}`);
+  },
+);
 
-export default function Collections({ loaderData: { collections, mayMake }, actionData }: Route.ComponentProps) {
+export default function Collections({
+  loaderData: { collections, mayMake },
+  actionData,
+}: Route.ComponentProps) {
   useFresh((event) => event.topic === "library");
   const rows = inOrder(collections);
   return (
@@ -36,7 +46,13 @@ export default function Collections({ loaderData: { collections, mayMake }, acti
       <h1>Collections</h1>
       {mayMake && (
         <Form method="post" className="row-form" aria-label="New collection">
-          <Fields.Control name="name" placeholder="Name of a new collection" aria-label="Name of a new collection" required maxLength={200} />
+          <Fields.Control
+            name="name"
+            placeholder="Name of a new collection"
+            aria-label="Name of a new collection"
+            required
+            maxLength={200}
+          />
           <Fields.Select name="parent" aria-label="Inside" defaultValue="">
             <option value="">by itself</option>
             {collections.map(({ id, name }) => (
@@ -91,7 +107,11 @@ export default function Collections({ loaderData: { collections, mayMake }, acti
 }
 
 /** Each collection under the one it lies in. */
-function inOrder(collections: CollectionRow[], parent: string | null = null, depth = 0): { collection: CollectionRow; depth: number }[] {
+function inOrder(
+  collections: CollectionRow[],
+  parent: string | null = null,
+  depth = 0,
+): { collection: CollectionRow; depth: number }[] {
   return collections
     .filter((collection) => collection.parent === parent)
     .flatMap((collection) => [{ collection, depth }, ...inOrder(collections, collection.id, depth + 1)]);

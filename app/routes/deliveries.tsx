@@ -19,7 +19,8 @@ export default function Deliveries({ loaderData: { deliveries } }: Route.Compone
       {deliveries.length === 0 ? (
         <Empty title="Nothing delivered yet">
           <p>
-            Select materials in the <Link to="/library">library</Link>, or open a project, and convert them for a renderer.
+            Select materials in the <Link to="/library">library</Link>, or open a project, and convert them
+            for a renderer.
           </p>
         </Empty>
       ) : (

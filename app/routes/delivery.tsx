@@ -1,16 +1,16 @@
 import { useState } from "react";
 import { Alert } from "react-bootstrap";
-import { Form, Link } from "react-router";
+import { Form, Link, redirect } from "react-router";
 import { formatSize } from "#core/length/formatLength";
 import { mayDo } from "#server/auth/levels";
 import { database } from "#server/db/database";
 import { askToCancel, findDelivery, readAccount } from "#server/db/deliveries";
 import type { Person } from "#server/db/people";
+import { listProfiles } from "#server/db/profiles";
 import type { AccountMaterial } from "#server/delivery/account";
 import { startDelivery } from "#server/delivery/plan";
 import { announce } from "#server/events/events";
 import { conflict } from "#server/problem";
-import { redirect } from "react-router";
 import { Button } from "../components/Button";
 import { DELIVERY_WORDS } from "../components/DeliveryTable";
 import { Notes } from "../components/Notes";
@@ -27,31 +27,47 @@ export const meta: Route.MetaFunction = () => [{ title: "Delivery – Kalonomy" 
 export const loader = look(async ({ params, person }: Route.LoaderArgs & { person: Person }) => {
   const id = idOf(params);
   const delivery = found(await findDelivery(database(), id), "delivery");
-  return { delivery, account: await readAccount(database(), id), mayMake: mayDo(person, "make") };
+  const profiles = await listProfiles(database());
+  const profileNames = Object.fromEntries(profiles.map((profile) => [profile.id, profile.name]));
+  return {
+    delivery,
+    account: await readAccount(database(), id),
+    profileNames,
+    mayMake: mayDo(person, "make"),
+  };
 });
 
-export const action = act("make", async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
-  const id = idOf(params);
-  const delivery = found(await findDelivery(database(), id), "delivery");
-  if (form.get("intent") === "again") {
-    const what = delivery.project
-      ? { project: delivery.project.id }
-      : delivery.collection
-        ? { collection: delivery.collection.id }
-        : { materials: delivery.materials.map((material) => material.id) };
-    const again = await startDelivery(
-      { ...what, profiles: delivery.profiles, maxPixels: delivery.maxPixels ?? undefined, destination: delivery.destination?.id },
-      person,
-    );
-    return redirect(`/deliveries/${again.id}`);
-  }
-  if (!(await askToCancel(database(), id))) throw conflict(`The delivery is ${DELIVERY_WORDS[delivery.state]} already.`);
-  await announce(database(), { topic: "delivery", id });
-  return null;
-});
+export const action = act(
+  "make",
+  async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+    const id = idOf(params);
+    const delivery = found(await findDelivery(database(), id), "delivery");
+    if (form.get("intent") === "again") {
+      const what = delivery.project
+        ? { project: delivery.project.id }
+        : delivery.collection
+          ? { collection: delivery.collection.id }
+          : { materials: delivery.materials.map((material) => material.id) };
+      const again = await startDelivery(
+        {
+          ...what,
+          profiles: delivery.profiles,
+          maxPixels: delivery.maxPixels ?? undefined,
+          destination: delivery.destination?.id,
+        },
+        person,
+      );
+      return redirect(`/deliveries/${again.id}`);
+    }
+    if (!(await askToCancel(database(), id)))
+      throw conflict(`The delivery is ${DELIVERY_WORDS[delivery.state]} already.`);
+    await announce(database(), { topic: "delivery", id });
+    return null;
+  },
+);
 
 export default function Delivery({ loaderData, actionData }: Route.ComponentProps) {
-  const { delivery, account, mayMake } = loaderData;
+  const { delivery, account, profileNames, mayMake } = loaderData;
   const [progress, setProgress] = useState(delivery.progress);
   const active = delivery.state === "planned" || delivery.state === "running";
   useLive((event) => {
@@ -60,9 +76,15 @@ export default function Delivery({ loaderData, actionData }: Route.ComponentProp
   useFresh((event) => event.topic === "delivery" && event.id === delivery.id && !event.progress);
   const files = account?.materials.reduce((sum, material) => sum + material.files.length, 0) ?? 0;
   const count = new Set(delivery.materials.map(({ id }) => id)).size;
-  useTitleBlock(`${count} ${count === 1 ? "material" : "materials"}`, account ? `${files} files, ${account.unchanged} unchanged` : DELIVERY_WORDS[delivery.state]);
+  useTitleBlock(
+    `${count} ${count === 1 ? "material" : "materials"}`,
+    account ? `${files} files, ${account.unchanged} unchanged` : DELIVERY_WORDS[delivery.state],
+  );
   const newer = delivery.materials.filter(({ revision, newest }) => newest > revision);
-  const of = delivery.project?.name ?? delivery.collection?.name ?? delivery.materials.map(({ name }) => name).join(", ");
+  const of =
+    delivery.project?.name ??
+    delivery.collection?.name ??
+    delivery.materials.map(({ name }) => name).join(", ");
   return (
     <div className="page">
       <p className="path">
@@ -95,10 +117,11 @@ export default function Delivery({ loaderData, actionData }: Route.ComponentProp
         </div>
       </div>
       <p>
-        For {delivery.profiles.join(", ")}
+        For {delivery.profiles.map((id) => profileNames[id] ?? id).join("; ")}
         {delivery.destination ? (
           <>
-            , into <strong>{delivery.destination.name}</strong> <span className="file">({delivery.destination.folder}/)</span>
+            , into <strong>{delivery.destination.name}</strong>{" "}
+            <span className="file">({delivery.destination.folder}/)</span>
           </>
         ) : (
           ", as an archive"
@@ -108,31 +131,57 @@ export default function Delivery({ loaderData, actionData }: Route.ComponentProp
       <Refusal result={actionData} />
       {active && (
         <>
-          <Progress label={delivery.state === "planned" ? "Waiting for a worker" : "Converting"} {...progress} />
+          <Progress
+            label={delivery.state === "planned" ? "Waiting for a worker" : "Converting"}
+            {...progress}
+          />
           <p className="aside">It goes on without you: leave this page and come back whenever you like.</p>
         </>
       )}
-      {delivery.state === "cancelled" && <Alert variant="warning">It was cancelled. Nothing half-made was delivered; start it again when you like.</Alert>}
+      {delivery.state === "cancelled" && (
+        <Alert variant="warning">
+          It was cancelled. Nothing half-made was delivered; start it again when you like.
+        </Alert>
+      )}
       {delivery.failure && <Alert variant="danger">It failed: {delivery.failure}</Alert>}
       {newer.length > 0 && account && (
         <Alert variant="warning">
-          Changed since: {newer.map(({ name }) => name).join(", ")}. {delivery.project ? "Move the project on, and deliver" : "Deliver"} again to bring it up to date.
+          Changed since: {newer.map(({ name }) => name).join(", ")}.{" "}
+          {delivery.project ? "Move the project on, and deliver" : "Deliver"} again to bring it up to date.
         </Alert>
       )}
-      {account?.materials.map((material) => <Made key={`${material.profile}/${material.id}`} material={material} destination={delivery.destination !== null} />)}
+      {account?.materials.map((material) => (
+        <Made
+          key={`${material.profile}/${material.id}`}
+          material={material}
+          profile={profileNames[material.profile] ?? material.profile}
+          destination={delivery.destination !== null}
+        />
+      ))}
     </div>
   );
 }
 
 const sentence = (written: number, unchanged: number) =>
-  unchanged === 0 ? `${written} files were written.` : `${written} files were written; ${unchanged} had not changed and were left alone.`;
+  unchanged === 0
+    ? `${written} files were written.`
+    : `${written} files were written; ${unchanged} had not changed and were left alone.`;
 
-function Made({ material, destination }: { material: AccountMaterial; destination: boolean }) {
+function Made({
+  material,
+  profile,
+  destination,
+}: {
+  material: AccountMaterial;
+  profile: string;
+  destination: boolean;
+}) {
   const { unit } = useView();
   return (
     <section className="plan">
       <h2>
-        <Link to={`/materials/${material.id}`}>{material.name}</Link> <span className="dim">for {material.profile}</span>
+        <Link to={`/materials/${material.id}`}>{material.name}</Link>{" "}
+        <span className="dim">for {profile}</span>
       </h2>
       <p className="number dim">
         revision {material.revision}
@@ -159,7 +208,13 @@ function Made({ material, destination }: { material: AccountMaterial; destinatio
             {material.files.map((file) => (
               <tr key={file.path}>
                 <td className="file">{file.path.replace(/^[^/]+\//, "")}</td>
-                <td>{file.operations.length === 0 ? <span className="dim">as it is</span> : file.operations.map((word) => <code key={word}>{word}</code>)}</td>
+                <td>
+                  {file.operations.length === 0 ? (
+                    <span className="dim">as it is</span>
+                  ) : (
+                    file.operations.map((word) => <code key={word}>{word}</code>)
+                  )}
+                </td>
                 <td className="number">
                   {file.width} × {file.height}
                 </td>

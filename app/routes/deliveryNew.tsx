@@ -54,17 +54,21 @@ export const loader = look(async ({ request }: Route.LoaderArgs) => {
   }
 });
 
-export const action = act("make", async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
-  const request = readRequest(form);
-  const newFolder = String(form.get("newDestination") ?? "").trim();
-  if (newFolder) {
-    requireLevel(person, "make");
-    const folder = newFolder.replaceAll(/[^A-Za-z0-9 _-]+/g, "-").replace(/^[^A-Za-z0-9]+/, "") || "destination";
-    request.destination = (await insertDestination(database(), { name: newFolder, folder })).id;
-  }
-  const delivery = await startDelivery(request, person);
-  return redirect(`/deliveries/${delivery.id}`);
-});
+export const action = act(
+  "make",
+  async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+    const request = readRequest(form);
+    const newFolder = String(form.get("newDestination") ?? "").trim();
+    if (newFolder) {
+      requireLevel(person, "make");
+      const folder =
+        newFolder.replaceAll(/[^A-Za-z0-9 _-]+/g, "-").replace(/^[^A-Za-z0-9]+/, "") || "destination";
+      request.destination = (await insertDestination(database(), { name: newFolder, folder })).id;
+    }
+    const delivery = await startDelivery(request, person);
+    return redirect(`/deliveries/${delivery.id}`);
+  },
+);
 
 export default function DeliveryNew({ loaderData, actionData }: Route.ComponentProps) {
   const { wanted, profiles, destinations, plans, trouble } = loaderData;
@@ -72,10 +76,15 @@ export default function DeliveryNew({ loaderData, actionData }: Route.ComponentP
   const busy = useNavigation().state !== "idle";
   const files = plans?.reduce((sum, plan) => sum + (plan.container ? 1 : plan.files.length), 0) ?? 0;
   const materials = new Set(plans?.map((plan) => plan.material.id)).size;
-  useTitleBlock(plans ? `${materials} ${materials === 1 ? "material" : "materials"}` : "nothing", plans ? `${files} files planned` : "");
+  useTitleBlock(
+    plans ? `${materials} ${materials === 1 ? "material" : "materials"}` : "nothing",
+    plans ? `${files} files planned` : "",
+  );
   const hidden = (
     <>
-      {wanted.materials?.map((id) => <input key={id} type="hidden" name="material" value={id} />)}
+      {wanted.materials?.map((id) => (
+        <input key={id} type="hidden" name="material" value={id} />
+      ))}
       {wanted.collection && <input type="hidden" name="collection" value={wanted.collection} />}
       {wanted.project && <input type="hidden" name="project" value={wanted.project} />}
     </>
@@ -85,7 +94,8 @@ export default function DeliveryNew({ loaderData, actionData }: Route.ComponentP
       <div className="page">
         <h1>Convert</h1>
         <p>
-          Choose what to convert first: select materials in the <Link to="/library">library</Link>, or open a collection or a project.
+          Choose what to convert first: select materials in the <Link to="/library">library</Link>, or open a
+          collection or a project.
         </p>
       </div>
     );
@@ -93,13 +103,23 @@ export default function DeliveryNew({ loaderData, actionData }: Route.ComponentP
     <div className="page convert">
       <div className="convert-form">
         <h1>Convert</h1>
-        <Form method="get" preventScrollReset onChange={(event) => void submit(event.currentTarget, { replace: true, preventScrollReset: true })}>
+        <Form
+          method="get"
+          preventScrollReset
+          onChange={(event) => void submit(event.currentTarget, { replace: true, preventScrollReset: true })}
+        >
           {hidden}
           <fieldset>
             <legend>For which renderers?</legend>
             {profiles.map(({ id, name, description }) => (
               <div key={id} className="profile-choice">
-                <Fields.Check id={id} name="profile" value={id} label={name} defaultChecked={wanted.profiles.includes(id)} />
+                <Fields.Check
+                  id={id}
+                  name="profile"
+                  value={id}
+                  label={name}
+                  defaultChecked={wanted.profiles.includes(id)}
+                />
                 <p>{description}</p>
               </div>
             ))}
@@ -141,7 +161,11 @@ export default function DeliveryNew({ loaderData, actionData }: Route.ComponentP
             </Fields.Group>
             <Fields.Group controlId="newDestination" className="mb-3">
               <Fields.Label>or into a new destination</Fields.Label>
-              <Fields.Control name="newDestination" placeholder="Name of a folder that everybody reaches" maxLength={100} />
+              <Fields.Control
+                name="newDestination"
+                placeholder="Name of a folder that everybody reaches"
+                maxLength={100}
+              />
             </Fields.Group>
             <Refusal result={actionData} />
             <Button type="submit" disabled={busy}>
@@ -152,8 +176,18 @@ export default function DeliveryNew({ loaderData, actionData }: Route.ComponentP
       </div>
       <div className="convert-plan">
         {trouble && <Alert variant="danger">{trouble}</Alert>}
-        {!plans && !trouble && <p className="dim">Choose a renderer: the plan of what becomes what appears here, before anything is made.</p>}
-        {plans?.map((plan) => <Plan key={plan.folder} plan={plan} />)}
+        {!plans && !trouble && (
+          <p className="dim">
+            Choose a renderer: the plan of what becomes what appears here, before anything is made.
+          </p>
+        )}
+        {plans?.map((plan) => (
+          <Plan
+            key={plan.folder}
+            plan={plan}
+            profile={profiles.find(({ id }) => id === plan.profile)?.name ?? plan.profile}
+          />
+        ))}
       </div>
     </div>
   );
@@ -161,16 +195,21 @@ export default function DeliveryNew({ loaderData, actionData }: Route.ComponentP
 
 type PlanRow = NonNullable<Route.ComponentProps["loaderData"]["plans"]>[number];
 
-function Plan({ plan }: { plan: PlanRow }) {
+function Plan({ plan, profile }: { plan: PlanRow; profile: string }) {
   const { unit } = useView();
   const { material } = plan;
   return (
     <section className="plan">
       <h2>
-        {material.name} <span className="dim">for {plan.profile}</span>
+        {material.name} <span className="dim">for {profile}</span>
       </h2>
       <p className="number dim">
-        revision {material.revision} · {material.repeat ? formatSize(material.repeat, unit) : material.layout === "plain" ? "plain colour" : "size unknown"}
+        revision {material.revision} ·{" "}
+        {material.repeat
+          ? formatSize(material.repeat, unit)
+          : material.layout === "plain"
+            ? "plain colour"
+            : "size unknown"}
       </p>
       {plan.files.length > 0 && (
         <table className="ledger tight">
@@ -190,10 +229,15 @@ function Plan({ plan }: { plan: PlanRow }) {
                 <td>{file.slot}</td>
                 <td className="file">{sourcesOf(file).join(", ")}</td>
                 <td>
-                  {file.operations.length === 0 ? <span className="dim">as it is</span> : file.operations.map((word) => <code key={word}>{word}</code>)}
+                  {file.operations.length === 0 ? (
+                    <span className="dim">as it is</span>
+                  ) : (
+                    file.operations.map((word) => <code key={word}>{word}</code>)
+                  )}
                 </td>
                 <td className="number">
-                  {file.width} × {file.height}, {file.bitDepth}-bit {file.format.toUpperCase()}, {file.encoding === "srgb" ? "sRGB" : "raw"}
+                  {file.width} × {file.height}, {file.bitDepth}-bit {file.format.toUpperCase()},{" "}
+                  {file.encoding === "srgb" ? "sRGB" : "raw"}
                 </td>
               </tr>
             ))}
@@ -212,6 +256,11 @@ function Plan({ plan }: { plan: PlanRow }) {
 }
 
 function sourcesOf({ image }: PlanRow["files"][number]): string[] {
-  if (image.kind === "packed") return image.channels.map((channel) => (typeof channel === "number" ? `value ${channel}` : channel.source.fileName));
-  return [image.base, image.occlusion, image.opacity].flatMap((layer) => (layer ? [layer.source.fileName] : []));
+  if (image.kind === "packed")
+    return image.channels.map((channel) =>
+      typeof channel === "number" ? `value ${channel}` : channel.source.fileName,
+    );
+  return [image.base, image.occlusion, image.opacity].flatMap((layer) =>
+    layer ? [layer.source.fileName] : [],
+  );
 }

@@ -24,15 +24,27 @@ export const loader = look(async ({ params, person }: Route.LoaderArgs & { perso
   const id = idOf(params);
   const db = database();
   const intake = found(await findIntake(db, id), "intake");
-  return { intake, candidates: await listCandidates(db, id), ignored: await listIgnored(db, id), mayMake: mayDo(person, "make") };
+  return {
+    intake,
+    candidates: await listCandidates(db, id),
+    ignored: await listIgnored(db, id),
+    mayMake: mayDo(person, "make"),
+  };
 });
 
-export const action = act("make", async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
-  const id = idOf(params);
-  const only = form.get("only");
-  const chosen = only ? [z.uuid().parse(only)] : z.array(z.uuid()).parse(form.getAll("candidate"));
-  return acceptCandidates(id, chosen.map((candidate) => readChoice(candidate, form)), person);
-});
+export const action = act(
+  "make",
+  async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+    const id = idOf(params);
+    const only = form.get("only");
+    const chosen = only ? [z.uuid().parse(only)] : z.array(z.uuid()).parse(form.getAll("candidate"));
+    return acceptCandidates(
+      id,
+      chosen.map((candidate) => readChoice(candidate, form)),
+      person,
+    );
+  },
+);
 
 /** The name, roles and direction that a person has set in a candidate's row. */
 function readChoice(candidate: string, form: FormData): Choice {
@@ -76,7 +88,11 @@ export default function Intake({ loaderData, actionData }: Route.ComponentProps)
           <p className="aside">It goes on without you: leave this page and come back whenever you like.</p>
         </>
       )}
-      {intake.failure && <Alert variant="danger">{intake.failure} Hand the files in again; nothing of them was taken into the library.</Alert>}
+      {intake.failure && (
+        <Alert variant="danger">
+          {intake.failure} Hand the files in again; nothing of them was taken into the library.
+        </Alert>
+      )}
       <Refusal result={actionData} />
       {accepted && (
         <Alert variant={accepted.materials.length > 0 ? "success" : "warning"}>
@@ -153,7 +169,9 @@ function Candidate({ candidate, mayMake, busy }: CandidateProps) {
   return (
     <section className={`candidate ${state}`} aria-label={name}>
       {open && <input type="hidden" name="candidate" value={id} />}
-      <div className="candidate-sample">{base && <img src={previewUrl(base.sha256, 256, base.channel)} alt="" />}</div>
+      <div className="candidate-sample">
+        {base && <img src={previewUrl(base.sha256, 256, base.channel)} alt="" />}
+      </div>
       <div className="candidate-body">
         <div className="candidate-head">
           {open ? (
@@ -194,7 +212,12 @@ function Candidate({ candidate, mayMake, busy }: CandidateProps) {
                 </td>
                 <td>
                   {open ? (
-                    <RoleChoice field={`${id}/role/${map.file}`} role={map.role} likely={map.likely} file={map.file} />
+                    <RoleChoice
+                      field={`${id}/role/${map.file}`}
+                      role={map.role}
+                      likely={map.likely}
+                      file={map.file}
+                    />
                   ) : map.role === "unknown" ? (
                     "left out"
                   ) : (
@@ -202,7 +225,9 @@ function Candidate({ candidate, mayMake, busy }: CandidateProps) {
                   )}
                 </td>
                 <td>
-                  <Sureness confidence={map.confidence} known={map.role !== "unknown"} />
+                  {open || map.role !== "unknown" ? (
+                    <Sureness confidence={map.confidence} known={map.role !== "unknown"} />
+                  ) : null}
                 </td>
                 <td className="number">
                   {map.width} × {map.height}
@@ -228,10 +253,24 @@ function Candidate({ candidate, mayMake, busy }: CandidateProps) {
   );
 }
 
-function RoleChoice({ field, role, likely, file }: { field: string; role: Role | "unknown"; likely: Role[]; file: string }) {
+function RoleChoice({
+  field,
+  role,
+  likely,
+  file,
+}: {
+  field: string;
+  role: Role | "unknown";
+  likely: Role[];
+  file: string;
+}) {
   const rest = ROLES.filter((known) => !likely.includes(known));
   return (
-    <select name={field} defaultValue={role === "unknown" ? "leave-out" : role} aria-label={`Role of ${file}`}>
+    <select
+      name={field}
+      defaultValue={role === "unknown" ? "leave-out" : role}
+      aria-label={`Role of ${file}`}
+    >
       {likely.length > 0 && (
         <optgroup label="Likely">
           {likely.map((known) => (
@@ -252,6 +291,7 @@ function RoleChoice({ field, role, likely, file }: { field: string; role: Role |
 }
 
 function Sureness({ confidence, known }: { confidence: number; known: boolean }) {
+  if (known && confidence === 0) return <span>as somebody said</span>;
   if (!known) return <span className="mark look">please say</span>;
   const words = confidence >= 0.95 ? "certain" : confidence >= 0.8 ? "quite sure" : "a guess";
   return (

@@ -56,13 +56,17 @@ export default function Intakes({ loaderData: { intakes, mayMake } }: Route.Comp
           <tbody>
             {intakes.map((intake) => (
               <tr key={intake.id}>
-                <td className="number">{new Date(intake.createdAt).toISOString().slice(0, 16).replace("T", " ")}</td>
+                <td className="number">
+                  {new Date(intake.createdAt).toISOString().slice(0, 16).replace("T", " ")}
+                </td>
                 <td>
                   <Link to={`/intakes/${intake.id}`}>{intake.uploads.join(", ")}</Link>
                 </td>
                 <td>
                   {STATES[intake.state]}
-                  {intake.state === "reading" && intake.progress.total > 0 && `, ${Math.round((100 * intake.progress.done) / intake.progress.total)} %`}
+                  {intake.state === "reading" &&
+                    intake.progress.total > 0 &&
+                    `, ${Math.round((100 * intake.progress.done) / intake.progress.total)} %`}
                 </td>
                 <td className="number">{intake.waiting}</td>
                 <td className="number">{intake.accepted}</td>
@@ -111,7 +115,9 @@ function DropPlace() {
     };
     xhr.onerror = () => {
       setSending(undefined);
-      setFailure("The connection broke off before everything had arrived. Nothing was taken in; send it again.");
+      setFailure(
+        "The connection broke off before everything had arrived. Nothing was taken in; send it again.",
+      );
     };
     xhr.onabort = () => setSending(undefined);
     xhr.open("POST", "/api/v1/intakes");

@@ -60,45 +60,58 @@ export const loader = look(async ({ request, person }: Route.LoaderArgs & { pers
   };
 });
 
-export const action = act("make", async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
-  const intent = String(form.get("intent"));
-  const ids = z.array(z.uuid()).max(5000).parse(form.getAll("material"));
-  if (intent === "plain") {
-    const name = String(form.get("name") ?? "").trim();
-    const color = String(form.get("color") ?? "");
-    if (!name) throw badField("/name", "Give the colour a name.");
-    if (!/^#[0-9a-f]{6}$/i.test(color)) throw badField("/color", `“${color}” is no colour. Write #rrggbb.`);
-    const made = await createPlain({ name, color, finish: { roughness: Number(form.get("roughness")) || 0.5 } }, person);
-    return redirect(`/materials/${made.id}/finish`);
-  }
-  return inTransaction(async (db) => {
-    if (intent === "collection") {
-      const newName = String(form.get("newName") ?? "").trim();
-      const id = newName ? await insertCollection(db, { name: newName, parent: null, person: person.id }) : z.uuid().parse(form.get("collection"));
-      await changeCollectionMaterials(db, id, { add: ids, remove: [] });
-      await settleRevisionsOfCollection(db, id);
-      await announce(db, { topic: "library", id });
-      return { done: `${ids.length} in the collection.`, to: `/collections/${id}` };
+export const action = act(
+  "make",
+  async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+    const intent = String(form.get("intent"));
+    const ids = z.array(z.uuid()).max(5000).parse(form.getAll("material"));
+    if (intent === "plain") {
+      const name = String(form.get("name") ?? "").trim();
+      const color = String(form.get("color") ?? "");
+      if (!name) throw badField("/name", "Give the colour a name.");
+      if (!/^#[0-9a-f]{6}$/i.test(color)) throw badField("/color", `“${color}” is no colour. Write #rrggbb.`);
+      const made = await createPlain(
+        { name, color, finish: { roughness: Number(form.get("roughness")) || 0.5 } },
+        person,
+      );
+      return redirect(`/materials/${made.id}/finish`);
     }
-    if (intent !== "project") throw badField("/intent", `“${intent}” is nothing that can be done here.`);
-    const id = z.uuid().parse(form.get("project"));
-    await changeProjectMaterials(db, id, { add: ids, remove: [] });
-    await announce(db, { topic: "library", id });
-    return { done: `${ids.length} in the project.`, to: `/projects/${id}` };
-  });
-});
+    return inTransaction(async (db) => {
+      if (intent === "collection") {
+        const newName = String(form.get("newName") ?? "").trim();
+        const id = newName
+          ? await insertCollection(db, { name: newName, parent: null, person: person.id })
+          : z.uuid().parse(form.get("collection"));
+        await changeCollectionMaterials(db, id, { add: ids, remove: [] });
+        await settleRevisionsOfCollection(db, id);
+        await announce(db, { topic: "library", id });
+        return { done: `${ids.length} in the collection.`, to: `/collections/${id}` };
+      }
+      if (intent !== "project") throw badField("/intent", `“${intent}” is nothing that can be done here.`);
+      const id = z.uuid().parse(form.get("project"));
+      await changeProjectMaterials(db, id, { add: ids, remove: [] });
+      await announce(db, { topic: "library", id });
+      return { done: `${ids.length} in the project.`, to: `/projects/${id}` };
+    });
+  },
+);
 
 export default function Library({ loaderData }: Route.ComponentProps) {
   const { samples, total, all, filter, mayMake } = loaderData;
   const selection = useSelection();
   const [params] = useSearchParams();
-  const sumAreas = samples.filter(({ id, repeat }) => selection.ids.has(id) && repeat).map(({ repeat }) => (repeat!.width * repeat!.height) / 1e6);
+  const sumAreas = samples
+    .filter(({ id, repeat }) => selection.ids.has(id) && repeat)
+    .map(({ repeat }) => (repeat!.width * repeat!.height) / 1e6);
   useTitleBlock(
-    selection.ids.size === 0 ? "nothing" : `${selection.ids.size} ${selection.ids.size === 1 ? "material" : "materials"}`,
+    selection.ids.size === 0
+      ? "nothing"
+      : `${selection.ids.size} ${selection.ids.size === 1 ? "material" : "materials"}`,
     sumAreas.length > 0 ? `${sumAreas.reduce((a, b) => a + b, 0).toFixed(2)} m² of repeats` : "",
   );
   useFresh((event) => event.topic === "library");
-  const pageLink = (page: number) => `?${new URLSearchParams({ ...Object.fromEntries(params), page: String(page) })}`;
+  const pageLink = (page: number) =>
+    `?${new URLSearchParams({ ...Object.fromEntries(params), page: String(page) })}`;
 
   return (
     <div className="page library">
@@ -118,14 +131,15 @@ export default function Library({ loaderData }: Route.ComponentProps) {
       {all === 0 ? (
         <Empty title="The library is empty">
           <p>
-            Take in a download first: drop a zip or some images on <Link to="/intakes">Intake</Link>, look at what was recognised, and
-            accept it.
+            Take in a download first: drop a zip or some images on <Link to="/intakes">Intake</Link>, look at
+            what was recognised, and accept it.
           </p>
         </Empty>
       ) : samples.length === 0 ? (
         <Empty title="Nothing fits">
           <p>
-            No material has all of these words in its name, code or supplier. <Link to="/library">Show all {all}</Link>.
+            No material has all of these words in its name, code or supplier.{" "}
+            <Link to="/library">Show all {all}</Link>.
           </p>
         </Empty>
       ) : (
@@ -157,7 +171,15 @@ export default function Library({ loaderData }: Route.ComponentProps) {
 type LibraryData = Route.ComponentProps["loaderData"];
 
 /** The filter reads as a sentence whose words are the controls. */
-function FilterSentence({ filter, total, all }: { filter: LibraryData["filter"]; total: number; all: number }) {
+function FilterSentence({
+  filter,
+  total,
+  all,
+}: {
+  filter: LibraryData["filter"];
+  total: number;
+  all: number;
+}) {
   const submit = useSubmit();
   const [q, setQ] = useState(filter.q);
   useEffect(() => setQ(filter.q), [filter.q]);
@@ -211,7 +233,12 @@ function SelectionActs({ collections, projects, mayMake, samples }: LibraryData)
       <strong>{ids.length} selected</strong>
       {mayMake && (
         <>
-          <Button size="sm" onClick={() => void navigate(`/deliveries/new?${new URLSearchParams(ids.map((id) => ["material", id]))}`)}>
+          <Button
+            size="sm"
+            onClick={() =>
+              void navigate(`/deliveries/new?${new URLSearchParams(ids.map((id) => ["material", id]))}`)
+            }
+          >
             Convert
           </Button>
           <Dropdown>
@@ -220,7 +247,11 @@ function SelectionActs({ collections, projects, mayMake, samples }: LibraryData)
             </Dropdown.Toggle>
             <Dropdown.Menu>
               {collections.map(({ id, name }) => (
-                <Dropdown.Item key={id} as="button" onClick={() => send({ intent: "collection", collection: id })}>
+                <Dropdown.Item
+                  key={id}
+                  as="button"
+                  onClick={() => send({ intent: "collection", collection: id })}
+                >
                   {name}
                 </Dropdown.Item>
               ))}
@@ -233,7 +264,12 @@ function SelectionActs({ collections, projects, mayMake, samples }: LibraryData)
                   setNewName("");
                 }}
               >
-                <input value={newName} onChange={(event) => setNewName(event.target.value)} placeholder="a new collection" aria-label="Name of a new collection" />
+                <input
+                  value={newName}
+                  onChange={(event) => setNewName(event.target.value)}
+                  placeholder="a new collection"
+                  aria-label="Name of a new collection"
+                />
                 <Button size="sm" type="submit">
                   Make
                 </Button>

@@ -5,7 +5,16 @@ import { mayDo, requireLevel } from "#server/auth/levels";
 import { hashPassword, MIN_PASSWORD } from "#server/auth/passwords";
 import { makeSecret } from "#server/auth/tokens";
 import { database, violates } from "#server/db/database";
-import { insertPerson, insertToken, LEVELS, listPeople, listTokens, retirePerson, revokeToken, type Person } from "#server/db/people";
+import {
+  insertPerson,
+  insertToken,
+  LEVELS,
+  listPeople,
+  listTokens,
+  retirePerson,
+  revokeToken,
+  type Person,
+} from "#server/db/people";
 import { badField, conflict } from "#server/problem";
 import { Button } from "../components/Button";
 import { Refusal } from "../components/Refusal";
@@ -28,47 +37,59 @@ const newPerson = z.object({
   level: z.enum(LEVELS),
 });
 
-export const action = act("look", async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
-  const db = database();
-  switch (form.get("intent")) {
-    case "token": {
-      const name = String(form.get("name") ?? "").trim();
-      if (!name) throw badField("/name", "Say what the token is for.");
-      const { secret, hash } = makeSecret("token");
-      await insertToken(db, { person: person.id, name: name.slice(0, 200), hash });
-      return { token: secret };
-    }
-    case "revoke":
-      await revokeToken(db, person.id, z.uuid().parse(form.get("id")));
-      return null;
-    case "add": {
-      requireLevel(person, "keep");
-      const read = newPerson.safeParse(Object.fromEntries(form));
-      if (!read.success) throw badField(`/${read.error.issues[0].path.join("/")}`, read.error.issues[0].message);
-      const { password, ...fields } = read.data;
-      try {
-        await insertPerson(db, { ...fields, passwordHash: await hashPassword(password) });
-      } catch (error) {
-        if (violates(error, "people_email")) throw conflict(`Somebody with the address ${fields.email} is there already.`, "/email");
-        throw error;
+export const action = act(
+  "look",
+  async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+    const db = database();
+    switch (form.get("intent")) {
+      case "token": {
+        const name = String(form.get("name") ?? "").trim();
+        if (!name) throw badField("/name", "Say what the token is for.");
+        const { secret, hash } = makeSecret("token");
+        await insertToken(db, { person: person.id, name: name.slice(0, 200), hash });
+        return { token: secret };
       }
-      return null;
+      case "revoke":
+        await revokeToken(db, person.id, z.uuid().parse(form.get("id")));
+        return null;
+      case "add": {
+        requireLevel(person, "keep");
+        const read = newPerson.safeParse(Object.fromEntries(form));
+        if (!read.success)
+          throw badField(`/${read.error.issues[0].path.join("/")}`, read.error.issues[0].message);
+        const { password, ...fields } = read.data;
+        try {
+          await insertPerson(db, { ...fields, passwordHash: await hashPassword(password) });
+        } catch (error) {
+          if (violates(error, "people_email"))
+            throw conflict(`Somebody with the address ${fields.email} is there already.`, "/email");
+          throw error;
+        }
+        return null;
+      }
+      case "retire": {
+        requireLevel(person, "keep");
+        const id = z.uuid().parse(form.get("id"));
+        if (id === person.id) throw conflict("You cannot retire yourself: ask another keeper.");
+        await retirePerson(db, id);
+        return null;
+      }
+      default:
+        throw badField("/intent", "That is nothing that can be done here.");
     }
-    case "retire": {
-      requireLevel(person, "keep");
-      const id = z.uuid().parse(form.get("id"));
-      if (id === person.id) throw conflict("You cannot retire yourself: ask another keeper.");
-      await retirePerson(db, id);
-      return null;
-    }
-    default:
-      throw badField("/intent", "That is nothing that can be done here.");
-  }
-});
+  },
+);
 
-const LEVEL_WORDS = { look: "looks", make: "makes", keep: "keeps: may also delete, and manage people" } as const;
+const LEVEL_WORDS = {
+  look: "looks",
+  make: "makes",
+  keep: "keeps: may also delete, and manage people",
+} as const;
 
-export default function People({ loaderData: { me, people, tokens, mayKeep }, actionData }: Route.ComponentProps) {
+export default function People({
+  loaderData: { me, people, tokens, mayKeep },
+  actionData,
+}: Route.ComponentProps) {
   const token = actionData && "token" in actionData ? actionData.token : undefined;
   return (
     <div className="page">
@@ -99,7 +120,12 @@ export default function People({ loaderData: { me, people, tokens, mayKeep }, ac
                     <Form
                       method="post"
                       onSubmit={(event) => {
-                        if (!confirm(`Retire ${person.name}? Sessions and tokens end at once; what they made stays.`)) event.preventDefault();
+                        if (
+                          !confirm(
+                            `Retire ${person.name}? Sessions and tokens end at once; what they made stays.`,
+                          )
+                        )
+                          event.preventDefault();
                       }}
                     >
                       <input type="hidden" name="intent" value="retire" />
@@ -120,7 +146,15 @@ export default function People({ loaderData: { me, people, tokens, mayKeep }, ac
           <input type="hidden" name="intent" value="add" />
           <Fields.Control name="name" placeholder="Name" aria-label="Name" required />
           <Fields.Control name="email" type="email" placeholder="E-mail" aria-label="E-mail" required />
-          <Fields.Control name="password" type="password" placeholder="First password" aria-label="First password" autoComplete="new-password" required minLength={MIN} />
+          <Fields.Control
+            name="password"
+            type="password"
+            placeholder="First password"
+            aria-label="First password"
+            autoComplete="new-password"
+            required
+            minLength={MIN}
+          />
           <Fields.Select name="level" aria-label="Level" defaultValue="make">
             {LEVEL_CHOICES.map((level) => (
               <option key={level} value={level}>
@@ -145,7 +179,11 @@ export default function People({ loaderData: { me, people, tokens, mayKeep }, ac
             {tokens.map(({ id, name, used_at }) => (
               <tr key={id}>
                 <td>{name}</td>
-                <td className="number dim">{used_at ? `used ${new Date(used_at).toISOString().slice(0, 16).replace("T", " ")}` : "never used"}</td>
+                <td className="number dim">
+                  {used_at
+                    ? `used ${new Date(used_at).toISOString().slice(0, 16).replace("T", " ")}`
+                    : "never used"}
+                </td>
                 <td>
                   <Form method="post">
                     <input type="hidden" name="intent" value="revoke" />
@@ -162,7 +200,13 @@ export default function People({ loaderData: { me, people, tokens, mayKeep }, ac
       )}
       <Form method="post" className="row-form" aria-label="New token" key={`token${tokens.length}`}>
         <input type="hidden" name="intent" value="token" />
-        <Fields.Control name="name" placeholder="What it is for" aria-label="What the token is for" required maxLength={200} />
+        <Fields.Control
+          name="name"
+          placeholder="What it is for"
+          aria-label="What the token is for"
+          required
+          maxLength={200}
+        />
         <Button type="submit" variant="outline-secondary">
           Make a token
         </Button>

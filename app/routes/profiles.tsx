@@ -7,7 +7,10 @@ import type { Route } from "./+types/profiles";
 
 export const meta: Route.MetaFunction = () => [{ title: "Profiles – Kalonomy" }];
 
-export const loader = look(async () => ({ profiles: await listProfiles(database()), destinations: await listDestinations(database()) }));
+export const loader = look(async () => ({
+  profiles: await listProfiles(database()),
+  destinations: await listDestinations(database()),
+}));
 
 /** What each renderer wants, to read. */
 export default function Profiles({ loaderData: { profiles, destinations } }: Route.ComponentProps) {
@@ -19,7 +22,8 @@ export default function Profiles({ loaderData: { profiles, destinations } }: Rou
           <h2>{profile.name}</h2>
           <p>{profile.description}</p>
           <p className="number dim">
-            sizes in {profile.unit} · normals {profile.normalDirection.replace("-", "−")} · {profile.maxPixels ? `${profile.maxPixels} px at most` : "any size"} ·{" "}
+            sizes in {profile.unit} · normals {profile.normalDirection.replace("-", "−")} ·{" "}
+            {profile.maxPixels ? `${profile.maxPixels} px at most` : "any size"} ·{" "}
             {profile.delivers === "glb" ? "one GLB a material" : "images"}
           </p>
           <table className="ledger tight">
@@ -36,7 +40,9 @@ export default function Profiles({ loaderData: { profiles, destinations } }: Rou
                   <td>{output.slot}</td>
                   <td>
                     {output.kind === "packed"
-                      ? output.channels.map((role, at) => `${["red", "green", "blue"][at]} ${ROLE_NAMES[role]}`).join(", ")
+                      ? output.channels
+                          .map((role, at) => `${["red", "green", "blue"][at]} ${ROLE_NAMES[role]}`)
+                          .join(", ")
                       : ROLE_NAMES[output.role]}
                     {output.kind === "map" && output.multiplyOcclusion && ", ambient occlusion multiplied in"}
                     {output.kind === "map" && output.opacityInAlpha && ", opacity in its fourth channel"}

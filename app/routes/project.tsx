@@ -21,7 +21,9 @@ import { useFresh } from "../view/live";
 import { useTitleBlock } from "../view/titleBlock";
 import type { Route } from "./+types/project";
 
-export const meta: Route.MetaFunction = ({ loaderData }) => [{ title: `${loaderData?.project.name ?? "Project"} – Kalonomy` }];
+export const meta: Route.MetaFunction = ({ loaderData }) => [
+  { title: `${loaderData?.project.name ?? "Project"} – Kalonomy` },
+];
 
 export const loader = look(async ({ params, person }: Route.LoaderArgs & { person: Person }) => {
   const id = idOf(params);
@@ -32,7 +34,9 @@ export const loader = look(async ({ params, person }: Route.LoaderArgs & { perso
   return {
     project,
     samples: items,
-    free: collections.filter((one) => !project.collections.some((taken) => taken.id === one.id)).map(({ id, name }) => ({ id, name })),
+    free: collections
+      .filter((one) => !project.collections.some((taken) => taken.id === one.id))
+      .map(({ id, name }) => ({ id, name })),
     deliveries: await listDeliveries(db, id),
     mayMake: mayDo(person, "make"),
   };
@@ -42,9 +46,12 @@ export const action = act("make", async ({ params, form }: Route.ActionArgs & { 
   const id = idOf(params);
   const intent = String(form.get("intent"));
   await inTransaction(async (db) => {
-    if (intent === "take-collection") await changeProjectCollections(db, id, { add: [z.uuid().parse(form.get("collection"))], remove: [] });
-    else if (intent === "leave-collection") await changeProjectCollections(db, id, { add: [], remove: [z.uuid().parse(form.get("collection"))] });
-    else if (intent === "leave-material") await changeProjectMaterials(db, id, { add: [], remove: [z.uuid().parse(form.get("material"))] });
+    if (intent === "take-collection")
+      await changeProjectCollections(db, id, { add: [z.uuid().parse(form.get("collection"))], remove: [] });
+    else if (intent === "leave-collection")
+      await changeProjectCollections(db, id, { add: [], remove: [z.uuid().parse(form.get("collection"))] });
+    else if (intent === "leave-material")
+      await changeProjectMaterials(db, id, { add: [], remove: [z.uuid().parse(form.get("material"))] });
     else if (intent === "move-on") await moveOn(db, id, z.array(z.uuid()).parse(form.getAll("material")));
     else throw badField("/intent", `“${intent}” is nothing that can be done here.`);
     await announce(db, { topic: "library", id });
@@ -56,12 +63,19 @@ export default function Project({ loaderData, actionData }: Route.ComponentProps
   const { project, samples, free, deliveries, mayMake } = loaderData;
   useFresh((event) => event.topic === "library" || event.topic === "delivery");
   const newer = project.revisions.filter(({ taken, newest }) => newest > taken);
-  const unknown = samples.filter(({ layout, sizeState }) => layout !== "plain" && sizeState === "unknown").length;
-  useTitleBlock(project.name, `${samples.length} materials${unknown > 0 ? `, ${unknown} of unknown size` : ""}`);
+  const unknown = samples.filter(
+    ({ layout, sizeState }) => layout !== "plain" && sizeState === "unknown",
+  ).length;
+  useTitleBlock(
+    project.name,
+    `${samples.length} materials${unknown > 0 ? `, ${unknown} of unknown size` : ""}`,
+  );
   const remark = (id: string) => {
     const revision = project.revisions.find(({ material }) => material === id);
     if (!revision) return undefined;
-    return revision.newest > revision.taken ? `revision ${revision.taken}, newest is ${revision.newest}` : `revision ${revision.taken}`;
+    return revision.newest > revision.taken
+      ? `revision ${revision.taken}, newest is ${revision.newest}`
+      : `revision ${revision.taken}`;
   };
   return (
     <div className="page">
@@ -87,7 +101,8 @@ export default function Project({ loaderData, actionData }: Route.ComponentProps
         {project.collections.length === 0 && <span className="dim">no collection yet</span>}
         {project.collections.map((collection) => (
           <Form method="post" key={collection.id} className="chip">
-            <Link to={`/collections/${collection.id}`}>{collection.name}</Link> <span className="number dim">{collection.count}</span>
+            <Link to={`/collections/${collection.id}`}>{collection.name}</Link>{" "}
+            <span className="number dim">{collection.count}</span>
             {mayMake && (
               <>
                 <input type="hidden" name="intent" value="leave-collection" />
@@ -135,7 +150,8 @@ export default function Project({ loaderData, actionData }: Route.ComponentProps
       {samples.length === 0 ? (
         <Empty title="No materials yet">
           <p>
-            Take a collection above, or select single materials in the <Link to="/library">library</Link> and give them to this project.
+            Take a collection above, or select single materials in the <Link to="/library">library</Link> and
+            give them to this project.
           </p>
         </Empty>
       ) : (

@@ -19,12 +19,20 @@ export const loader = look(async ({ person }: Route.LoaderArgs & { person: Perso
   mayMake: mayDo(person, "make"),
 }));
 
-export const action = act("make", async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
-  const name = String(form.get("name") ?? "").trim();
-  if (!name || name.length > 200) throw badField("/name", "Give the project a name of 1 to 200 characters.");
-  const id = await insertProject(database(), { name, number: String(form.get("number") ?? "").trim() || null, person: person.id });
-  return redirect(`/projects/${id}`);
-});
+export const action = act(
+  "make",
+  async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+    const name = String(form.get("name") ?? "").trim();
+    if (!name || name.length > 200)
+      throw badField("/name", "Give the project a name of 1 to 200 characters.");
+    const id = await insertProject(database(), {
+      name,
+      number: String(form.get("number") ?? "").trim() || null,
+      person: person.id,
+    });
+    return redirect(`/projects/${id}`);
+  },
+);
 
 export default function Projects({ loaderData: { projects, mayMake }, actionData }: Route.ComponentProps) {
   useFresh((event) => event.topic === "library");
@@ -33,8 +41,20 @@ export default function Projects({ loaderData: { projects, mayMake }, actionData
       <h1>Projects</h1>
       {mayMake && (
         <Form method="post" className="row-form" aria-label="New project">
-          <Fields.Control name="number" placeholder="Number" aria-label="Number" style={{ maxWidth: "8rem" }} maxLength={40} />
-          <Fields.Control name="name" placeholder="Name of a new project" aria-label="Name of a new project" required maxLength={200} />
+          <Fields.Control
+            name="number"
+            placeholder="Number"
+            aria-label="Number"
+            style={{ maxWidth: "8rem" }}
+            maxLength={40}
+          />
+          <Fields.Control
+            name="name"
+            placeholder="Name of a new project"
+            aria-label="Name of a new project"
+            required
+            maxLength={200}
+          />
           <Button type="submit">Make</Button>
         </Form>
       )}

@@ -42,7 +42,14 @@ export default function SignIn({ actionData }: Route.ComponentProps) {
         <Form method="post">
           <Fields.Group className="mb-3" controlId="email">
             <Fields.Label>E-mail</Fields.Label>
-            <Fields.Control name="email" type="email" autoComplete="username" required defaultValue={actionData?.email} autoFocus />
+            <Fields.Control
+              name="email"
+              type="email"
+              autoComplete="username"
+              required
+              defaultValue={actionData?.email}
+              autoFocus
+            />
           </Fields.Group>
           <Fields.Group className="mb-3" controlId="password">
             <Fields.Label>Password</Fields.Label>

@@ -1,4 +1,6 @@
+import type { ReactNode } from "react";
 import { isRouteErrorResponse, NavLink, Outlet, useMatches, useRouteError } from "react-router";
+import type { Person } from "#server/db/people";
 import { ErrorNotice } from "../root";
 import { TitleBlock } from "../components/TitleBlock";
 import { look } from "../guard";
@@ -8,7 +10,7 @@ import { TitleBlockProvider } from "../view/titleBlock";
 import { ViewProvider } from "../view/viewContext";
 import type { Route } from "./+types/studio";
 
-export const loader = look(async ({ person }: Route.LoaderArgs & { person: import("#server/db/people").Person }) => ({ person }));
+export const loader = look(async ({ person }: Route.LoaderArgs & { person: Person }) => ({ person }));
 
 /** In the order of the work. */
 const PLACES = [
@@ -29,7 +31,13 @@ export default function Studio({ loaderData: { person } }: Route.ComponentProps)
   );
 }
 
-function Sheet({ person, children }: { person: Route.ComponentProps["loaderData"]["person"]; children: React.ReactNode }) {
+function Sheet({
+  person,
+  children,
+}: {
+  person: Route.ComponentProps["loaderData"]["person"];
+  children: ReactNode;
+}) {
   const onBench = useMatches().some(({ pathname }) => pathname.startsWith("/materials/"));
   return (
     <ViewProvider person={person}>
@@ -44,7 +52,11 @@ function Sheet({ person, children }: { person: Route.ComponentProps["loaderData"
                 <span className="brand">Kalonomy</span>
                 <nav aria-label="Places">
                   {PLACES.map(([path, name]) => (
-                    <NavLink key={path} to={`/${path}`} className={path === "library" && onBench ? "active" : undefined}>
+                    <NavLink
+                      key={path}
+                      to={`/${path}`}
+                      className={path === "library" && onBench ? "active" : undefined}
+                    >
                       {name}
                     </NavLink>
                   ))}

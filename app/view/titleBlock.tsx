@@ -7,7 +7,10 @@ interface Entries {
 
 const EMPTY: Entries = { selected: "nothing", sum: "" };
 
-const TitleBlockContext = createContext<{ entries: Entries; write(entries: Entries): void }>({ entries: EMPTY, write: () => undefined });
+const TitleBlockContext = createContext<{ entries: Entries; write(entries: Entries): void }>({
+  entries: EMPTY,
+  write: () => undefined,
+});
 
 /** What the title block says of the view above it. */
 export function TitleBlockProvider({ children }: { children: ReactNode }) {

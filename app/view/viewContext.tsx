@@ -23,7 +23,13 @@ const ViewContext = createContext<View | null>(null);
 const CALIBRATION = "kalonomy-screen-px-per-mm";
 
 /** The scale and unit in which a person looks at things, kept for the person; the calibration belongs to the screen. */
-export function ViewProvider({ person, children }: { person: { scale: number; unit: Unit }; children: ReactNode }) {
+export function ViewProvider({
+  person,
+  children,
+}: {
+  person: { scale: number; unit: Unit };
+  children: ReactNode;
+}) {
   const keeper = useFetcher();
   const [scale, setScaleNow] = useState(person.scale);
   const [unit, setUnitNow] = useState(person.unit);
@@ -32,7 +38,10 @@ export function ViewProvider({ person, children }: { person: { scale: number; un
     const kept = Number(localStorage.getItem(CALIBRATION));
     if (kept > 1 && kept < 40) setCalibration(kept);
   }, []);
-  const keep = useCallback((view: Record<string, string>) => void keeper.submit(view, { method: "post", action: "/view" }), [keeper]);
+  const keep = useCallback(
+    (view: Record<string, string>) => void keeper.submit(view, { method: "post", action: "/view" }),
+    [keeper],
+  );
   const view = useMemo<View>(
     () => ({
       scale,

@@ -14,7 +14,9 @@ export function ensureBuild() {
   const sources = hash.digest("hex");
   if (existsSync(STAMP) && readFileSync(STAMP, "utf8") === sources) return;
   say("Building the application");
-  run("node", ["node_modules/@react-router/dev/bin.js", "build"], { stdio: ["ignore", "ignore", "inherit"] });
+  run("node", ["node_modules/@react-router/dev/bin.js", "build", "--logLevel", "error"], {
+    stdio: ["ignore", "ignore", "inherit"],
+  });
   writeFileSync(STAMP, sources);
 }
 

@@ -27,10 +27,15 @@ await main(async () => {
   try {
     const port = Number(process.env.PORT ?? (await freePort()));
     const env = studioEnvironment(data, database.url, port);
-    step("Unit tests", "node", ["--experimental-vm-modules", "--no-warnings", "node_modules/jest/bin/jest.js"], {
-      ...env,
-      NODE_ENV: "test",
-    });
+    step(
+      "Unit tests",
+      "node",
+      ["--experimental-vm-modules", "--no-warnings", "node_modules/jest/bin/jest.js"],
+      {
+        ...env,
+        NODE_ENV: "test",
+      },
+    );
     ensureBuild();
     say("Demo studio for the browser tests");
     const small = { ...env, KALONOMY_DEMO_PIXELS: "256" };

@@ -13,10 +13,19 @@ export function openDataFolder(path) {
   const file = join(folder, "secrets.json");
   if (!existsSync(file)) {
     const secret = () => randomBytes(24).toString("base64url");
-    writeFileSync(file, JSON.stringify({ database: secret(), cookies: secret() + secret(), demoPassword: secret().slice(0, 14), demoToken: `token_${secret()}` }), {
-      mode: 0o600,
-      flag: "wx",
-    });
+    writeFileSync(
+      file,
+      JSON.stringify({
+        database: secret(),
+        cookies: secret() + secret(),
+        demoPassword: secret().slice(0, 14),
+        demoToken: `token_${secret()}`,
+      }),
+      {
+        mode: 0o600,
+        flag: "wx",
+      },
+    );
   }
   return { folder, secrets: JSON.parse(readFileSync(file, "utf8")) };
 }

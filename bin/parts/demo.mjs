@@ -8,19 +8,26 @@ import { loadDemo, startStudio, studioEnvironment } from "./studio.mjs";
 
 await main(async () => {
   const port = Number(process.env.PORT ?? 4600);
-  if (await portIsTaken(port)) throw new Stop(`Port ${port} is in use. Choose another one: PORT=${port + 1} bin/demo`);
+  if (await portIsTaken(port))
+    throw new Stop(`Port ${port} is in use. Choose another one: PORT=${port + 1} bin/demo`);
   ensurePackages(process.env.DATABASE_URL ? [] : ["postgresql"]);
   const data = openDataFolder(process.env.KALONOMY_DATA ?? ".data");
 
   let told;
-  const asked = new Promise((resolve) => (told = resolve));
+  let stopping = false;
+  const asked = new Promise((resolve) => (told = () => resolve((stopping = true))));
   for (const signal of ["SIGINT", "SIGTERM", "SIGHUP"]) process.on(signal, told);
 
-  const database = process.env.DATABASE_URL ? { url: process.env.DATABASE_URL, stop: async () => {} } : await startPostgres(data);
+  const database = process.env.DATABASE_URL
+    ? { url: process.env.DATABASE_URL, stop: async () => {} }
+    : await startPostgres(data);
   try {
     ensureBuild();
     const env = studioEnvironment(data, database.url, port);
     loadDemo(env);
+    // A signal that came during the steps before is heard only now.
+    await new Promise((resolve) => setImmediate(resolve));
+    if (stopping) return;
     const studio = await startStudio(env);
     console.log(`
   Kalonomy is ready:  ${studio.address}

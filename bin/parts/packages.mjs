@@ -26,7 +26,8 @@ const DEBIAN = {
 /** Checks Node, and installs Debian's and npm's packages where they are missing. Without root it says what to run. */
 export function ensurePackages(wanted) {
   const [major, minor] = process.versions.node.split(".").map(Number);
-  if (major < 20 || (major === 20 && minor < 19)) throw new Stop(`Node.js 20.19 or newer is needed; this is ${process.versions.node}.`);
+  if (major < 20 || (major === 20 && minor < 19))
+    throw new Stop(`Node.js 20.19 or newer is needed; this is ${process.versions.node}.`);
   ensureDebian(wanted.filter((name) => !DEBIAN[name]()));
   ensureNpm();
 }
@@ -35,7 +36,9 @@ function ensureDebian(missing) {
   if (missing.length === 0) return;
   const install = ["apt-get", "install", "-y", "--no-install-recommends", ...missing];
   if (process.getuid() !== 0)
-    throw new Stop(`Missing from this machine: ${missing.join(", ")}. Run this once, and then the command again:\n\n  sudo sh -c 'apt-get update && ${install.join(" ")}'`);
+    throw new Stop(
+      `Missing from this machine: ${missing.join(", ")}. Run this once, and then the command again:\n\n  sudo sh -c 'apt-get update && ${install.join(" ")}'`,
+    );
   say(`Installing Debian's ${missing.join(" and ")}`);
   if (missing.includes("postgresql")) {
     // Debian would otherwise make and start a server of its own beside ours.
@@ -59,5 +62,6 @@ function ensureNpm() {
 /** Runs a program to its end. @throws {Stop} where it fails. */
 export function run(program, args, options = {}) {
   const { status, error } = spawnSync(program, args, { stdio: "inherit", ...options });
-  if (error || status !== 0) throw new Stop(`“${[program, ...args].join(" ")}” failed${error ? `: ${error.message}` : "."}`);
+  if (error || status !== 0)
+    throw new Stop(`“${[program, ...args].join(" ")}” failed${error ? `: ${error.message}` : "."}`);
 }

@@ -1,6 +1,15 @@
 import { spawn, spawnSync } from "node:child_process";
 import { createHash } from "node:crypto";
-import { chownSync, existsSync, mkdirSync, openSync, readFileSync, renameSync, rmSync, writeFileSync } from "node:fs";
+import {
+  chownSync,
+  existsSync,
+  mkdirSync,
+  openSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+} from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { freePort } from "./freePort.mjs";
@@ -18,7 +27,8 @@ export async function startPostgres({ folder, secrets }) {
   const home = databaseHome(folder, user);
   const data = join(home, "database");
   refuseIfRunning(data);
-  if (!existsSync(join(data, "PG_VERSION"))) makeCluster({ programs, home, data, user, password: secrets.database });
+  if (!existsSync(join(data, "PG_VERSION")))
+    makeCluster({ programs, home, data, user, password: secrets.database });
 
   const port = await freePort();
   const logFile = openSync(join(home, "postgres.log"), "w");
@@ -28,7 +38,17 @@ export async function startPostgres({ folder, secrets }) {
       ...become(user),
       // Fast shutdown when the parent goes, even by a kill.
       ...["--pdeathsig", "INT"],
-      ...[`${programs}/postgres`, "-D", data, "-p", String(port), "-c", "listen_addresses=127.0.0.1", "-c", "unix_socket_directories="],
+      ...[
+        `${programs}/postgres`,
+        "-D",
+        data,
+        "-p",
+        String(port),
+        "-c",
+        "listen_addresses=127.0.0.1",
+        "-c",
+        "unix_socket_directories=",
+      ],
       ...["-c", "max_connections=60", "-c", "logging_collector=off"],
     ],
     // A process group of its own: Ctrl-C reaches the database only after its users have stopped.
@@ -66,7 +86,14 @@ function makeCluster({ programs, home, data, user, password }) {
       "setpriv",
       [
         ...become(user),
-        ...[`${programs}/initdb`, "-D", making, "--username=kalonomy", `--pwfile=${passwordFile}`, "--auth=scram-sha-256"],
+        ...[
+          `${programs}/initdb`,
+          "-D",
+          making,
+          "--username=kalonomy",
+          `--pwfile=${passwordFile}`,
+          "--auth=scram-sha-256",
+        ],
         ...["--encoding=UTF8", "--locale=C.UTF-8"],
       ],
       { encoding: "utf8", cwd: "/" },
@@ -78,18 +105,23 @@ function makeCluster({ programs, home, data, user, password }) {
   renameSync(making, data);
 }
 
-const become = (user) => (user ? ["--reuid", String(user.uid), "--regid", String(user.gid), "--clear-groups"] : []);
+const become = (user) =>
+  user ? ["--reuid", String(user.uid), "--regid", String(user.gid), "--clear-groups"] : [];
 
 function systemUser() {
-  const line = readFileSync("/etc/passwd", "utf8").split("\n").find((row) => row.startsWith("postgres:"));
-  if (!line) throw new Stop("Debian's PostgreSQL package should have made the user “postgres”; it is not there.");
+  const line = readFileSync("/etc/passwd", "utf8")
+    .split("\n")
+    .find((row) => row.startsWith("postgres:"));
+  if (!line)
+    throw new Stop("Debian's PostgreSQL package should have made the user “postgres”; it is not there.");
   const [, , uid, gid] = line.split(":");
   return { uid: Number(uid), gid: Number(gid) };
 }
 
 /** The data folder, or where the database's user cannot reach that, a folder of the system's that is named after it. */
 function databaseHome(folder, user) {
-  if (!user || spawnSync("setpriv", [...become(user), "test", "-x", folder], { cwd: "/" }).status === 0) return folder;
+  if (!user || spawnSync("setpriv", [...become(user), "test", "-x", folder], { cwd: "/" }).status === 0)
+    return folder;
   const home = join("/var/lib/kalonomy", createHash("sha256").update(folder).digest("hex").slice(0, 12));
   mkdirSync(home, { recursive: true, mode: 0o755 });
   say(`The user “postgres” cannot reach ${folder}, so the database lies in ${home}`);
@@ -106,5 +138,8 @@ function refuseIfRunning(data) {
     if (error.code === "ESRCH") return;
   }
   const command = existsSync(`/proc/${pid}/cmdline`) ? readFileSync(`/proc/${pid}/cmdline`, "utf8") : "";
-  if (command.includes(data)) throw new Stop(`The database in ${data} is in use by a running Kalonomy (process ${pid}). Stop that one first, or choose another KALONOMY_DATA.`);
+  if (command.includes(data))
+    throw new Stop(
+      `The database in ${data} is in use by a running Kalonomy (process ${pid}). Stop that one first, or choose another KALONOMY_DATA.`,
+    );
 }

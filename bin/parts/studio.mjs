@@ -30,7 +30,10 @@ export function loadDemo(env) {
  */
 export async function startStudio(env, { quiet = false } = {}) {
   const options = { env, stdio: ["ignore", quiet ? "ignore" : "inherit", "inherit"] };
-  const children = [spawn("node", ["server/start.mjs"], options), spawn("node", [...TSX, "server/jobs/worker.ts"], options)];
+  const children = [
+    spawn("node", ["server/start.mjs"], options),
+    spawn("node", [...TSX, "server/jobs/worker.ts"], options),
+  ];
   const ends = children.map((child) => new Promise((resolve) => child.on("exit", resolve)));
   const address = `http://127.0.0.1:${env.PORT}`;
   const stop = async () => {

@@ -31,7 +31,7 @@ export function operationWord(operation: Operation): string {
         ? `resize ${operation.width}`
         : `resize ${operation.width} ${operation.height}`;
     case "to-bits":
-      return `${operation.dither ? "dither" : "round"}-to-bits ${operation.bitDepth}`;
+      return `bits ${operation.bitDepth}${operation.dither ? " dither" : ""}`;
     default:
       return operation.op;
   }

@@ -74,7 +74,7 @@ describe("planConversion", () => {
       role: "ambient_occlusion+specular_roughness+base_metalness",
     });
     expect(packed.operations).toEqual(["invert", "resize 2048", "pack ao roughness 0"]);
-    expect(operationsByRole(plan).geometry_normal).toEqual(["resize 2048", "round-to-bits 8"]);
+    expect(operationsByRole(plan).geometry_normal).toEqual(["resize 2048", "bits 8"]);
     expect(plan.steps.join(" ")).toContain("Tell the relief input that it gets a normal map");
     expect(plan.warnings.join(" ")).toContain("height map (height.png) has no place");
   });
@@ -84,7 +84,7 @@ describe("planConversion", () => {
       material([map("specular_roughness"), map("geometry_normal", { normalDirection: "-Y" })]),
       glossPathTracer,
     );
-    expect(operationsByRole(plan)).toEqual({ gloss: ["invert"], geometry_normal: ["round-to-bits 16"] });
+    expect(operationsByRole(plan)).toEqual({ gloss: ["invert"], geometry_normal: ["bits 16"] });
     expect(plan.warnings.join(" ")).toContain("came with 8 bits");
   });
 

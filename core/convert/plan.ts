@@ -297,7 +297,7 @@ function warnAbout({ material, profile, warnings }: Context, files: PlannedFile[
   const normal = material.maps.find((map) => map.role === "geometry_normal");
   if (normal && used.has("geometry_normal") && !normal.normalDirection)
     warnings.push(
-      `The direction of the normal map is assumed to be +Y; the profile gets ${profile.normalDirection}.`,
+      `The direction of the normal map is assumed to be +Y; the profile gets ${profile.normalDirection.replace("-", "−")}.`,
     );
   if (
     files.some((file) => file.role === "height" || file.role === "bump") &&

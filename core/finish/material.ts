@@ -43,7 +43,9 @@ export interface MaterialState {
 }
 
 /** What a material still lacks before it can be used at its real size, in words; empty when it is ready. */
-export function missingOf(material: Pick<MaterialState, "layout" | "sizeState" | "maps">): string[] {
+export function missingOf(
+  material: Pick<MaterialState, "layout" | "sizeState"> & { maps: Pick<MaterialMap, "role">[] },
+): string[] {
   if (material.layout === "plain") return [];
   const missing: string[] = [];
   if (material.sizeState === "unknown") missing.push("size");

@@ -41,8 +41,7 @@ export function renderPattern(surface: Surface, size: PatternSize): PatternSet {
     for (let x = 0; x < w; x++, i++) {
       const point = surface((x + 0.5) / w, (y + 0.5) / h);
       heights[i] = point.heightMm;
-      for (let c = 0; c < 3; c++)
-        base.data[i * 3 + c] = Math.round(linearToSrgb(clamp(point.color[c])) * 255);
+      for (let c = 0; c < 3; c++) base.data[i * 3 + c] = ENCODED[Math.round(clamp(point.color[c]) * 4095)];
       rough.data[i] = Math.round(clamp(point.roughness) * 255);
     }
   const { raster: height, amplitude } = quantiseHeight(heights, w, h);
@@ -56,6 +55,9 @@ export function renderPattern(surface: Surface, size: PatternSize): PatternSet {
     ambient_occlusion: occlusionFromHeight(heights, size),
   };
 }
+
+/** sRGB codes for 4096 steps of linear light. */
+const ENCODED = Uint8Array.from({ length: 4096 }, (_, v) => Math.round(linearToSrgb(v / 4095) * 255));
 
 /** Three linear values from `#rrggbb`. */
 export const linear = hexToLinear;
@@ -100,7 +102,9 @@ function normalFromHeight(heights: Float32Array, { widthPx: w, heightPx: h, repe
       const p = (heights[y * w + modulo(x + 1, w)] - heights[y * w + modulo(x - 1, w)]) / dx;
       const q = (heights[above + x] - heights[below + x]) / dy;
       const length = Math.hypot(p, q, 1);
-      [-p, -q, 1].forEach((v, c) => (out.data[i * 3 + c] = Math.round(((v / length + 1) / 2) * 65535)));
+      out.data[i * 3] = Math.round(((1 - p / length) / 2) * 65535);
+      out.data[i * 3 + 1] = Math.round(((1 - q / length) / 2) * 65535);
+      out.data[i * 3 + 2] = Math.round(((1 + 1 / length) / 2) * 65535);
     }
   }
   return out;
@@ -127,13 +131,16 @@ function boxBlur(values: Float32Array, w: number, h: number, radius: number): Fl
   const pass = (from: Float32Array, count: number, lines: number, step: number, stride: number) => {
     const out = new Float32Array(from.length);
     const r = Math.min(radius, (count - 1) >> 1);
+    // One line, continued at both ends by what lies at its other side.
+    const padded = new Float32Array(count + 2 * r + 1);
     for (let line = 0; line < lines; line++) {
-      const at = (k: number) => line * stride + modulo(k, count) * step;
+      const start = line * stride;
+      for (let k = 0; k < padded.length; k++) padded[k] = from[start + modulo(k - r, count) * step];
       let sum = 0;
-      for (let k = -r; k <= r; k++) sum += from[at(k)];
+      for (let k = 0; k <= 2 * r; k++) sum += padded[k];
       for (let k = 0; k < count; k++) {
-        out[at(k)] = sum / (2 * r + 1);
-        sum += from[at(k + r + 1)] - from[at(k - r)];
+        out[start + k * step] = sum / (2 * r + 1);
+        sum += padded[k + 2 * r + 1] - padded[k];
       }
     }
     return out;

@@ -48,8 +48,11 @@ export function plaster(options: PlasterOptions): {
       };
     }
     const hole =
-      smoothstep(0.76, 0.9, periodicNoise(u, v, cells(16), cellsY(16), seed + 7)) *
-      smoothstep(-0.1, 0.4, cloud + 0.3);
+      smoothstep(
+        0.76,
+        0.9,
+        periodicNoise(u + 0.004 * fine + bend, v + 0.003 * cloud - bend, cells(26), cellsY(26), seed + 7),
+      ) * smoothstep(-0.1, 0.4, cloud + 0.3);
     const streak = periodicFbm(u, v, cells(110), 2, 3, seed + 8);
     return {
       color: scaled(

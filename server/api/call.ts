@@ -14,7 +14,14 @@ interface CallShape<B extends z.ZodType, Q extends z.ZodType, A extends z.ZodTyp
   /** Status and shape of the answer. */
   status: number;
   answer: A;
-  handle(input: { person: Person; params: Record<string, string>; body: z.infer<B>; query: z.infer<Q>; request: Request; response: Response }): Promise<z.input<A>>;
+  handle(input: {
+    person: Person;
+    params: Record<string, string>;
+    body: z.infer<B>;
+    query: z.infer<Q>;
+    request: Request;
+    response: Response;
+  }): Promise<z.input<A>>;
 }
 
 /** A call that writes its own answer: an upload, a download, a stream. */
@@ -27,12 +34,19 @@ export interface RawCall {
   /** Media types taken and given, for the description. */
   takes?: Record<string, unknown>;
   gives: Record<string, unknown>;
-  raw(input: { person: Person; params: Record<string, string>; request: Request; response: Response }): Promise<void>;
+  raw(input: {
+    person: Person;
+    params: Record<string, string>;
+    request: Request;
+    response: Response;
+  }): Promise<void>;
 }
 
 export type Call = CallShape<z.ZodType, z.ZodType, z.ZodType> | RawCall;
 
 /** A call of the HTTP interface: who may make it, what it takes and gives, and what it does, in one place. */
-export function call<B extends z.ZodType, Q extends z.ZodType, A extends z.ZodType>(shape: CallShape<B, Q, A>): Call {
+export function call<B extends z.ZodType, Q extends z.ZodType, A extends z.ZodType>(
+  shape: CallShape<B, Q, A>,
+): Call {
   return shape as unknown as Call;
 }

@@ -25,7 +25,12 @@ import {
   sampleAnswer,
   sampleShape,
 } from "#server/api/shapes";
-import { changeCollectionMaterials, findCollection, insertCollection, listCollections } from "#server/db/collections";
+import {
+  changeCollectionMaterials,
+  findCollection,
+  insertCollection,
+  listCollections,
+} from "#server/db/collections";
 import { database, inTransaction } from "#server/db/database";
 import { askToCancel, findDelivery, listDeliveries, readAccount } from "#server/db/deliveries";
 import { findIntake, listCandidates, listIgnored } from "#server/db/intakes";
@@ -44,7 +49,13 @@ import { planDelivery, startDelivery } from "#server/delivery/plan";
 import { announce, listen } from "#server/events/events";
 import { acceptCandidates } from "#server/intake/accept";
 import { receiveIntake } from "#server/intake/receive";
-import { changeMaterial, copyMaterial, createPlain, deleteMaterial, setRepeat } from "#server/library/materials";
+import {
+  changeMaterial,
+  copyMaterial,
+  createPlain,
+  deleteMaterial,
+  setRepeat,
+} from "#server/library/materials";
 import { conflict, notFound, Problem } from "#server/problem";
 
 const PAGE = 60;
@@ -53,7 +64,12 @@ const PAGE = 60;
 function seenRevision(header: string | undefined): number | undefined {
   if (header === undefined || header === "*") return undefined;
   const match = /^(?:W\/)?"?(\d+)"?$/.exec(header.trim());
-  if (!match) throw new Problem(400, "Bad request", `“${header}” is not a revision. Send If-Match with the revision's number.`);
+  if (!match)
+    throw new Problem(
+      400,
+      "Bad request",
+      `“${header}” is not a revision. Send If-Match with the revision's number.`,
+    );
   return Number(match[1]);
 }
 
@@ -102,7 +118,11 @@ export const CALLS: Call[] = [
         },
       },
     },
-    gives: { "application/json": { schema: { type: "object", properties: { id: { type: "string" }, state: { type: "string" } } } } },
+    gives: {
+      "application/json": {
+        schema: { type: "object", properties: { id: { type: "string" }, state: { type: "string" } } },
+      },
+    },
     async raw({ person, request, response }) {
       const { id, state } = await receiveIntake(request, person);
       response.status(202).location(`/api/v1/intakes/${id}`).json({ id, state });
@@ -146,7 +166,8 @@ export const CALLS: Call[] = [
       materials: z.array(z.object({ id: z.string(), name: z.string() })),
       skipped: z.array(z.object({ candidate: z.string(), reason: z.string() })),
     }),
-    handle: ({ params, body, person }) => acceptCandidates(params.id, "all" in body ? "all" : body.candidates, person),
+    handle: ({ params, body, person }) =>
+      acceptCandidates(params.id, "all" in body ? "all" : body.candidates, person),
   }),
   call({
     method: "get",
@@ -164,7 +185,11 @@ export const CALLS: Call[] = [
     answer: z.object({ items: z.array(sampleShape), next: z.string().nullable(), total: z.number() }),
     async handle({ query }) {
       const { page, ...filter } = query;
-      const { items, total } = await listSamples(database(), { ...filter, offset: (page - 1) * PAGE, limit: PAGE });
+      const { items, total } = await listSamples(database(), {
+        ...filter,
+        offset: (page - 1) * PAGE,
+        limit: PAGE,
+      });
       return { items: items.map(sampleAnswer), next: page * PAGE < total ? String(page + 1) : null, total };
     },
   }),
@@ -193,8 +218,16 @@ export const CALLS: Call[] = [
       response.location(`/api/v1/materials/${made.id}`);
       return materialAnswer(made);
 
-      function makePlain({ name, color, roughness, metalness, ior }: Extract<typeof body, { layout: "plain" }>) {
-        const finish = Object.fromEntries(Object.entries({ roughness, metalness, ior }).filter(([, value]) => value !== undefined));
+      function makePlain({
+        name,
+        color,
+        roughness,
+        metalness,
+        ior,
+      }: Extract<typeof body, { layout: "plain" }>) {
+        const finish = Object.fromEntries(
+          Object.entries({ roughness, metalness, ior }).filter(([, value]) => value !== undefined),
+        );
         return createPlain({ name, color, finish }, person);
       }
     },
@@ -229,7 +262,9 @@ export const CALLS: Call[] = [
       .strict(),
     answer: materialShape,
     async handle({ params, body, person, request }) {
-      return materialAnswer(await changeMaterial(params.id, body, seenRevision(request.headers["if-match"]), person));
+      return materialAnswer(
+        await changeMaterial(params.id, body, seenRevision(request.headers["if-match"]), person),
+      );
     },
   }),
   call({
@@ -253,7 +288,12 @@ export const CALLS: Call[] = [
     body: repeatBody,
     answer: repeatShape,
     async handle({ params, body, person, request }) {
-      const { result, material } = await setRepeat(params.id, body, seenRevision(request.headers["if-match"]), person);
+      const { result, material } = await setRepeat(
+        params.id,
+        body,
+        seenRevision(request.headers["if-match"]),
+        person,
+      );
       return repeatAnswer(result, material.revision);
     },
   }),
@@ -293,7 +333,13 @@ export const CALLS: Call[] = [
     body: z.object({ name: nameSchema, parent: idSchema.nullish() }).strict(),
     answer: collectionShape,
     async handle({ body, person }) {
-      return readCollection(await insertCollection(database(), { name: body.name, parent: body.parent ?? null, person: person.id }));
+      return readCollection(
+        await insertCollection(database(), {
+          name: body.name,
+          parent: body.parent ?? null,
+          person: person.id,
+        }),
+      );
     },
   }),
   call({
@@ -341,7 +387,9 @@ export const CALLS: Call[] = [
     body: z.object({ name: nameSchema, number: z.string().trim().min(1).max(40).nullish() }).strict(),
     answer: projectShape,
     async handle({ body, person }) {
-      return readProject(await insertProject(database(), { name: body.name, number: body.number ?? null, person: person.id }));
+      return readProject(
+        await insertProject(database(), { name: body.name, number: body.number ?? null, person: person.id }),
+      );
     },
   }),
   ...(["collections", "materials"] as const).map((what) =>
@@ -356,7 +404,11 @@ export const CALLS: Call[] = [
       async handle({ params, body }) {
         await readProject(params.id);
         await inTransaction(async (db) => {
-          await (what === "collections" ? changeProjectCollections : changeProjectMaterials)(db, params.id, body);
+          await (what === "collections" ? changeProjectCollections : changeProjectMaterials)(
+            db,
+            params.id,
+            body,
+          );
           await announce(db, { topic: "library", id: params.id });
         });
         return readProject(params.id);
@@ -430,7 +482,10 @@ export const CALLS: Call[] = [
     level: "look",
     status: 200,
     answer: z.object({ items: z.array(deliveryShape), next: z.string().nullable() }),
-    handle: async () => ({ items: (await listDeliveries(database())).map((delivery) => deliveryAnswer(delivery, null)), next: null }),
+    handle: async () => ({
+      items: (await listDeliveries(database())).map((delivery) => deliveryAnswer(delivery, null)),
+      next: null,
+    }),
   }),
   call({
     method: "post",
@@ -464,7 +519,8 @@ export const CALLS: Call[] = [
     answer: deliveryShape,
     async handle({ params }) {
       const delivery = await readDelivery(params.id);
-      if (!(await askToCancel(database(), params.id))) throw conflict(`The delivery is ${delivery.state} already.`);
+      if (!(await askToCancel(database(), params.id)))
+        throw conflict(`The delivery is ${delivery.state} already.`);
       await announce(database(), { topic: "delivery", id: params.id });
       return readDelivery(params.id);
     },
@@ -479,7 +535,9 @@ export const CALLS: Call[] = [
     async raw({ params, response }) {
       const { state, account } = await readDelivery(params.id);
       if (!account) throw conflict(`The delivery is ${state}; there is an archive once it is done.`);
-      response.attachment(`delivery-${account.made.slice(0, 10)}-${params.id.slice(0, 8)}.zip`).type("application/zip");
+      response
+        .attachment(`delivery-${account.made.slice(0, 10)}-${params.id.slice(0, 8)}.zip`)
+        .type("application/zip");
       const archive = archiveOf(account as Parameters<typeof archiveOf>[0]);
       archive.on("error", (error) => response.destroy(error));
       archive.pipe(response);
@@ -493,7 +551,11 @@ export const CALLS: Call[] = [
     status: 200,
     gives: { "text/event-stream": {} },
     async raw({ request, response }) {
-      response.writeHead(200, { "Content-Type": "text/event-stream", "Cache-Control": "no-store", "X-Accel-Buffering": "no" });
+      response.writeHead(200, {
+        "Content-Type": "text/event-stream",
+        "Cache-Control": "no-store",
+        "X-Accel-Buffering": "no",
+      });
       response.write("retry: 2000\n\n");
       const off = await listen((event) => response.write(`data: ${JSON.stringify(event)}\n\n`));
       const beat = setInterval(() => response.write(": still here\n\n"), 20_000);
@@ -510,4 +572,3 @@ export function checkIds(params: Record<string, string>, path: string): void {
   const what = path.split("/")[1].replace(/ies$/, "y").replace(/s$/, "");
   for (const value of Object.values(params)) if (!idSchema.safeParse(value).success) throw notFound(what);
 }
-

@@ -10,7 +10,11 @@ export function describeCalls(calls: Call[]): Record<string, unknown> {
   }
   return {
     openapi: "3.1.0",
-    info: { title: "Kalonomy", version: "1", description: "Lengths are millimetres; ids are strings; errors are application/problem+json." },
+    info: {
+      title: "Kalonomy",
+      version: "1",
+      description: "Lengths are millimetres; ids are strings; errors are application/problem+json.",
+    },
     servers: [{ url: "/api/v1" }],
     security: [{ token: [] }],
     paths,
@@ -19,7 +23,12 @@ export function describeCalls(calls: Call[]): Record<string, unknown> {
 }
 
 function describe(call: Call): Record<string, unknown> {
-  const inPath = [...call.path.matchAll(/:(\w+)/g)].map(([, name]) => ({ name, in: "path", required: true, schema: { type: "string" } }));
+  const inPath = [...call.path.matchAll(/:(\w+)/g)].map(([, name]) => ({
+    name,
+    in: "path",
+    required: true,
+    schema: { type: "string" },
+  }));
   const problem = { description: "Refused, with the reason", content: { "application/problem+json": {} } };
   if ("raw" in call)
     return {
@@ -33,9 +42,14 @@ function describe(call: Call): Record<string, unknown> {
     summary: call.summary,
     description: `For people who may ${call.level}.`,
     parameters: [...inPath, ...queryParameters(call.query)],
-    ...(call.body && { requestBody: { required: true, content: { "application/json": { schema: schemaOf(call.body) } } } }),
+    ...(call.body && {
+      requestBody: { required: true, content: { "application/json": { schema: schemaOf(call.body) } } },
+    }),
     responses: {
-      [call.status]: { description: "Done", content: { "application/json": { schema: schemaOf(call.answer, "output") } } },
+      [call.status]: {
+        description: "Done",
+        content: { "application/json": { schema: schemaOf(call.answer, "output") } },
+      },
       default: problem,
     },
   };

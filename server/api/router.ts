@@ -22,7 +22,11 @@ export function apiRouter(): Router {
     });
   }
   router.use((request: Request) => {
-    throw new Problem(404, "Not found", `There is no call ${request.method} ${request.originalUrl.split("?")[0]}. See /api/v1/openapi.json.`);
+    throw new Problem(
+      404,
+      "Not found",
+      `There is no call ${request.method} ${request.originalUrl.split("?")[0]}. See /api/v1/openapi.json.`,
+    );
   });
   router.use(sendProblem);
   return router;
@@ -48,7 +52,7 @@ async function whoAsks(request: Request): Promise<Person | undefined> {
 }
 
 function check(schema: z.ZodType, value: unknown): unknown {
-  const read = schema.safeParse(value);
+  const read = schema.safeParse(value, { reportInput: true });
   if (read.success) return read.data;
   throw problemOf(read.error);
 }
@@ -57,7 +61,13 @@ function check(schema: z.ZodType, value: unknown): unknown {
 export function problemOf(error: z.ZodError): Problem {
   const issue = innermost(error.issues[0]);
   const pointer = `/${issue.path.join("/")}`;
-  return new Problem(422, "Not acceptable", `${issue.path.join(".") || "The request"}: ${issue.message}`, pointer);
+  const came = issue.input === undefined ? "" : ` What came is ${JSON.stringify(issue.input).slice(0, 80)}.`;
+  return new Problem(
+    422,
+    "Not acceptable",
+    `${issue.path.join(".") || "The request"}: ${issue.message}.${came}`.replaceAll("..", "."),
+    pointer,
+  );
 }
 
 /** Of the branches of a union, the one that got furthest. */
@@ -75,12 +85,16 @@ function sendProblem(error: unknown, request: Request, response: Response, next:
   if (problem.status >= 500) console.error(`${request.method} ${request.originalUrl}`, error);
   const { status, title, detail, pointer } = problem;
   if (status === 401) response.set("WWW-Authenticate", "Bearer");
-  response.status(status).type("application/problem+json").json({ type: "about:blank", status, title, detail, ...(pointer && { pointer }) });
+  response
+    .status(status)
+    .type("application/problem+json")
+    .json({ type: "about:blank", status, title, detail, ...(pointer && { pointer }) });
 }
 
 function asProblem(error: unknown): Problem {
   if (error instanceof Problem) return error;
-  if (error instanceof z.ZodError) return new Problem(500, "Server error", "The answer did not fit its description.");
+  if (error instanceof z.ZodError)
+    return new Problem(500, "Server error", "The answer did not fit its description.");
   const status = (error as { status?: number }).status;
   if (status === 400) return new Problem(400, "Bad request", "The body is not JSON.");
   if (status === 413) return new Problem(413, "Too large", "The body is larger than 1 MB.");

@@ -16,7 +16,11 @@ import type { RepeatRequest } from "#server/library/materials";
 
 const size = z.object({ width: z.number(), height: z.number() });
 export const idSchema = z.uuid("is not an id");
-export const nameSchema = z.string().trim().min(1, "A name has 1 to 200 characters.").max(200, "A name has 1 to 200 characters.");
+export const nameSchema = z
+  .string()
+  .trim()
+  .min(1, "A name has 1 to 200 characters.")
+  .max(200, "A name has 1 to 200 characters.");
 const progress = z.object({ done: z.number(), total: z.number(), what: z.string() });
 
 /** A role by its canonical name or by the word that people use. */
@@ -58,7 +62,11 @@ export const intakeShape = z.object({
   ignored: z.array(z.object({ file: z.string(), reason: z.string() })),
 });
 
-export function intakeAnswer(intake: IntakeRow, candidates: CandidateRow[], ignored: { file: string; reason: string }[]): z.input<typeof intakeShape> {
+export function intakeAnswer(
+  intake: IntakeRow,
+  candidates: CandidateRow[],
+  ignored: { file: string; reason: string }[],
+): z.input<typeof intakeShape> {
   const { id, state, failure, progress } = intake;
   return {
     id,
@@ -67,7 +75,10 @@ export function intakeAnswer(intake: IntakeRow, candidates: CandidateRow[], igno
     progress,
     candidates: candidates.map((candidate) => ({
       ...candidate,
-      maps: candidate.maps.map(({ normalDirection, ...map }) => ({ ...map, ...(normalDirection && { normalDirection }) })),
+      maps: candidate.maps.map(({ normalDirection, ...map }) => ({
+        ...map,
+        ...(normalDirection && { normalDirection }),
+      })),
     })),
     ignored,
   };
@@ -87,7 +98,7 @@ export const sampleShape = z.object({
 });
 
 export function sampleAnswer(sample: Sample): z.input<typeof sampleShape> {
-  const missing = missingOf({ ...sample, maps: sample.roles.map((role) => ({ role })) as MaterialRow["maps"] });
+  const missing = missingOf({ ...sample, maps: sample.roles.map((role) => ({ role })) });
   const { id, code, name, layout, revision, repeat, sizeState } = sample;
   return { id, code, name, layout, revision, repeat, sizeState, ready: missing.length === 0, missing };
 }
@@ -164,7 +175,16 @@ export const repeatBody = z.discriminatedUnion("method", [
     })
     .strict(),
   z.object({ method: z.literal("length"), from: point, to: point, length: z.number(), ...keep }).strict(),
-  z.object({ method: z.literal("rectangle"), from: point, to: point, width: z.number(), height: z.number(), ...keep }).strict(),
+  z
+    .object({
+      method: z.literal("rectangle"),
+      from: point,
+      to: point,
+      width: z.number(),
+      height: z.number(),
+      ...keep,
+    })
+    .strict(),
 ]) satisfies z.ZodType<RepeatRequest>;
 
 export const repeatShape = z.object({
@@ -176,7 +196,10 @@ export const repeatShape = z.object({
   revision: z.number(),
 });
 
-export const repeatAnswer = (result: GaugeResult, revision: number): z.input<typeof repeatShape> => ({ ...result, revision });
+export const repeatAnswer = (result: GaugeResult, revision: number): z.input<typeof repeatShape> => ({
+  ...result,
+  revision,
+});
 
 export const changeBody = z
   .object({ add: z.array(idSchema).max(5000).default([]), remove: z.array(idSchema).max(5000).default([]) })
@@ -256,7 +279,10 @@ export const deliveryShape = z.object({
   account: accountShape.nullable(),
 });
 
-export function deliveryAnswer(delivery: DeliveryRow, account: Account | null): z.input<typeof deliveryShape> {
+export function deliveryAnswer(
+  delivery: DeliveryRow,
+  account: Account | null,
+): z.input<typeof deliveryShape> {
   const { id, state, progress, failure, profiles, materials, destination } = delivery;
   return { id, state, progress, failure, profiles, materials, destination, account };
 }

@@ -5,7 +5,9 @@ import { closeDatabase, database } from "#server/db/database";
 import { insertPerson, LEVELS } from "#server/db/people";
 
 // The first person of a new studio: npm run add-person -- NAME EMAIL LEVEL; the password is read from standard input.
-const [name, email, level] = z.tuple([z.string().min(1), z.email(), z.enum(LEVELS)]).parse(process.argv.slice(2, 5));
+const [name, email, level] = z
+  .tuple([z.string().min(1), z.email(), z.enum(LEVELS)])
+  .parse(process.argv.slice(2, 5));
 const input = createInterface({ input: process.stdin, output: process.stderr });
 const password = await input.question(`Password of ${name}, ${MIN_PASSWORD} characters or more: `);
 input.close();

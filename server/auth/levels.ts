@@ -15,8 +15,13 @@ export function mayDo(person: Person, level: Level): boolean {
 
 /** @throws {Problem} 401 for nobody, 403 for somebody whose level is too low. */
 export function requireLevel(person: Person | undefined, level: Level): Person {
-  if (!person) throw new Problem(401, "Not signed in", "Sign in, or send a token as “Authorization: Bearer TOKEN”.");
+  if (!person)
+    throw new Problem(401, "Not signed in", "Sign in, or send a token as “Authorization: Bearer TOKEN”.");
   if (!mayDo(person, level))
-    throw new Problem(403, "Not allowed", `This needs somebody who may ${MAY[level]}; ${person.name} may only ${MAY[person.level]}.`);
+    throw new Problem(
+      403,
+      "Not allowed",
+      `This needs somebody who may ${MAY[level]}; ${person.name} may only ${MAY[person.level]}.`,
+    );
   return person;
 }

@@ -22,7 +22,11 @@ const cookie = () =>
 /** Begins a session and gives the `Set-Cookie` header. */
 export async function beginSession(person: string): Promise<string> {
   const { secret, hash } = makeSecret("session");
-  await insertSession(database(), { idHash: hash, person, expiresAt: new Date(Date.now() + DAYS * 86_400_000) });
+  await insertSession(database(), {
+    idHash: hash,
+    person,
+    expiresAt: new Date(Date.now() + DAYS * 86_400_000),
+  });
   return cookie().serialize(secret);
 }
 
@@ -34,5 +38,7 @@ export async function endSession(cookieHeader: string | null | undefined): Promi
 
 export async function personOfSession(cookieHeader: string | null | undefined): Promise<Person | undefined> {
   const secret: unknown = await cookie().parse(cookieHeader ?? null);
-  return typeof secret === "string" && secret ? findPersonBySession(database(), hashSecret(secret)) : undefined;
+  return typeof secret === "string" && secret
+    ? findPersonBySession(database(), hashSecret(secret))
+    : undefined;
 }

@@ -19,11 +19,15 @@ const COLLECTION = `
       FROM project_collections pc JOIN projects p ON p.id = pc.project WHERE pc.collection = c.id), '[]') AS projects
   FROM collections c`;
 
-export const findCollection = (db: Db, id: string) => oneRow(db, collectionSchema, `${COLLECTION} WHERE c.id = $1`, [id]);
+export const findCollection = (db: Db, id: string) =>
+  oneRow(db, collectionSchema, `${COLLECTION} WHERE c.id = $1`, [id]);
 
 export const listCollections = (db: Db) => rows(db, collectionSchema, `${COLLECTION} ORDER BY lower(c.name)`);
 
-export async function insertCollection(db: Db, collection: { name: string; parent: string | null; person: string }): Promise<string> {
+export async function insertCollection(
+  db: Db,
+  collection: { name: string; parent: string | null; person: string },
+): Promise<string> {
   if (collection.parent && !(await findCollection(db, collection.parent)))
     throw badField("/parent", "There is no such collection to put it into.");
   try {
@@ -35,23 +39,34 @@ export async function insertCollection(db: Db, collection: { name: string; paren
     );
     return row!.id;
   } catch (error) {
-    if (violates(error, "collections_name")) throw conflict(`There is a collection “${collection.name}” already. Choose another name.`, "/name");
+    if (violates(error, "collections_name"))
+      throw conflict(`There is a collection “${collection.name}” already. Choose another name.`, "/name");
     throw error;
   }
 }
 
 export async function deleteCollection(db: Db, id: string): Promise<void> {
-  await db.query("UPDATE collections SET parent = (SELECT parent FROM collections WHERE id = $1) WHERE parent = $1", [id]);
+  await db.query(
+    "UPDATE collections SET parent = (SELECT parent FROM collections WHERE id = $1) WHERE parent = $1",
+    [id],
+  );
   await db.query("DELETE FROM collections WHERE id = $1", [id]);
 }
 
-export async function changeCollectionMaterials(db: Db, id: string, change: { add: string[]; remove: string[] }): Promise<void> {
+export async function changeCollectionMaterials(
+  db: Db,
+  id: string,
+  change: { add: string[]; remove: string[] },
+): Promise<void> {
   await checkMaterials(db, change.add);
   await db.query(
     "INSERT INTO collection_materials (collection, material) SELECT $1, unnest($2::uuid[]) ON CONFLICT DO NOTHING",
     [id, change.add],
   );
-  await db.query("DELETE FROM collection_materials WHERE collection = $1 AND material = ANY($2::uuid[])", [id, change.remove]);
+  await db.query("DELETE FROM collection_materials WHERE collection = $1 AND material = ANY($2::uuid[])", [
+    id,
+    change.remove,
+  ]);
 }
 
 /** @throws {Problem} naming the first id that is no material of the library. */
@@ -63,5 +78,6 @@ export async function checkMaterials(db: Db, ids: string[]): Promise<void> {
     [ids],
   );
   const missing = ids.find((id) => !known.some((row) => row.id === id));
-  if (missing) throw badField(`/add/${ids.indexOf(missing)}`, `There is no material with the id “${missing}”.`);
+  if (missing)
+    throw badField(`/add/${ids.indexOf(missing)}`, `There is no material with the id “${missing}”.`);
 }

@@ -12,7 +12,13 @@ let made: pg.Pool | undefined;
 
 /** The process's connection pool. */
 export function database(): pg.Pool {
-  return (made ??= new pg.Pool({ connectionString: settings().databaseUrl, max: 12 }));
+  if (made) return made;
+  made = new pg.Pool({ connectionString: settings().databaseUrl, max: 12 });
+  // A lost idle connection is replaced by the pool; without a listener it would end the process.
+  const say = (error: Error) => console.error(`database: ${error.message}`);
+  made.on("error", say);
+  made.on("connect", (client) => void client.on("error", say));
+  return made;
 }
 
 export async function closeDatabase(): Promise<void> {
@@ -37,7 +43,12 @@ export async function inTransaction<T>(work: (db: Db) => Promise<T>): Promise<T>
 }
 
 /** Rows, checked as they enter the program. */
-export async function rows<S extends z.ZodType>(db: Db, schema: S, sql: string, values: unknown[] = []): Promise<z.infer<S>[]> {
+export async function rows<S extends z.ZodType>(
+  db: Db,
+  schema: S,
+  sql: string,
+  values: unknown[] = [],
+): Promise<z.infer<S>[]> {
   const result = await db.query(sql, values);
   return result.rows.map((row) => schema.parse(row));
 }

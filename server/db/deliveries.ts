@@ -20,11 +20,14 @@ const deliverySchema = z.object({
   createdAt: z.date(),
   startedAt: z.date().nullable(),
   endedAt: z.date().nullable(),
-  materials: z.array(z.object({ id: z.string(), name: z.string(), revision: z.number(), newest: z.number() })),
+  materials: z.array(
+    z.object({ id: z.string(), name: z.string(), revision: z.number(), newest: z.number() }),
+  ),
 });
 export type DeliveryRow = z.infer<typeof deliverySchema>;
 
-const named = (table: string) => `CASE WHEN ${table}.id IS NULL THEN NULL ELSE jsonb_build_object('id', ${table}.id, 'name', ${table}.name`;
+const named = (table: string) =>
+  `CASE WHEN ${table}.id IS NULL THEN NULL ELSE jsonb_build_object('id', ${table}.id, 'name', ${table}.name`;
 
 const DELIVERY = `
   SELECT d.id, d.state, d.cancel_asked AS "cancelAsked", p.name AS person, ${named("j")}) END AS project,
@@ -37,10 +40,16 @@ const DELIVERY = `
   FROM deliveries d JOIN people p ON p.id = d.person LEFT JOIN projects j ON j.id = d.project
   LEFT JOIN collections c ON c.id = d.collection LEFT JOIN destinations t ON t.id = d.destination`;
 
-export const findDelivery = (db: Db, id: string) => oneRow(db, deliverySchema, `${DELIVERY} WHERE d.id = $1`, [id]);
+export const findDelivery = (db: Db, id: string) =>
+  oneRow(db, deliverySchema, `${DELIVERY} WHERE d.id = $1`, [id]);
 
 export const listDeliveries = (db: Db, project?: string) =>
-  rows(db, deliverySchema, `${DELIVERY} WHERE $1::uuid IS NULL OR d.project = $1 ORDER BY d.created_at DESC LIMIT 60`, [project ?? null]);
+  rows(
+    db,
+    deliverySchema,
+    `${DELIVERY} WHERE $1::uuid IS NULL OR d.project = $1 ORDER BY d.created_at DESC LIMIT 60`,
+    [project ?? null],
+  );
 
 export interface NewDelivery {
   person: string;
@@ -71,18 +80,32 @@ export async function insertDelivery(db: Db, delivery: NewDelivery): Promise<str
   );
   const taken = new Map(delivery.plan.map(({ material }) => [material.id, material.revision]));
   for (const [material, revision] of taken)
-    await db.query("INSERT INTO delivery_materials (delivery, material, revision) VALUES ($1, $2, $3)", [row!.id, material, revision]);
+    await db.query("INSERT INTO delivery_materials (delivery, material, revision) VALUES ($1, $2, $3)", [
+      row!.id,
+      material,
+      revision,
+    ]);
   return row!.id;
 }
 
 /** The plan as it was fixed. It was written by `planConversion` and by nobody else. */
 export async function readPlan(db: Db, id: string): Promise<MaterialPlan[]> {
-  const row = await oneRow(db, z.object({ plan: z.array(z.custom<MaterialPlan>()) }), "SELECT plan FROM deliveries WHERE id = $1", [id]);
+  const row = await oneRow(
+    db,
+    z.object({ plan: z.array(z.custom<MaterialPlan>()) }),
+    "SELECT plan FROM deliveries WHERE id = $1",
+    [id],
+  );
   return row?.plan ?? [];
 }
 
 export async function readAccount(db: Db, id: string): Promise<Account | null> {
-  const row = await oneRow(db, z.object({ account: z.custom<Account>().nullable() }), "SELECT account FROM deliveries WHERE id = $1", [id]);
+  const row = await oneRow(
+    db,
+    z.object({ account: z.custom<Account>().nullable() }),
+    "SELECT account FROM deliveries WHERE id = $1",
+    [id],
+  );
   return row?.account ?? null;
 }
 
@@ -95,13 +118,15 @@ export async function startDelivery(db: Db, id: string): Promise<boolean> {
   return started.rowCount === 1;
 }
 
-export async function setDeliveryProgress(db: Db, id: string, progress: { done: number; total: number; what: string }): Promise<void> {
-  await db.query("UPDATE deliveries SET progress_done = $2, progress_total = $3, progress_what = $4 WHERE id = $1", [
-    id,
-    progress.done,
-    progress.total,
-    progress.what,
-  ]);
+export async function setDeliveryProgress(
+  db: Db,
+  id: string,
+  progress: { done: number; total: number; what: string },
+): Promise<void> {
+  await db.query(
+    "UPDATE deliveries SET progress_done = $2, progress_total = $3, progress_what = $4 WHERE id = $1",
+    [id, progress.done, progress.total, progress.what],
+  );
 }
 
 export async function endDelivery(
@@ -111,7 +136,12 @@ export async function endDelivery(
 ): Promise<void> {
   await db.query(
     "UPDATE deliveries SET state = $2, account = $3, failure = $4, ended_at = now() WHERE id = $1 AND state IN ('planned', 'running')",
-    [id, end.state, end.state === "done" ? JSON.stringify(end.account) : null, end.state === "failed" ? end.failure : null],
+    [
+      id,
+      end.state,
+      end.state === "done" ? JSON.stringify(end.account) : null,
+      end.state === "failed" ? end.failure : null,
+    ],
   );
 }
 
@@ -127,11 +157,20 @@ export async function askToCancel(db: Db, id: string): Promise<boolean> {
 }
 
 export async function cancelAsked(db: Db, id: string): Promise<boolean> {
-  const row = await oneRow(db, z.object({ cancel_asked: z.boolean() }), "SELECT cancel_asked FROM deliveries WHERE id = $1", [id]);
+  const row = await oneRow(
+    db,
+    z.object({ cancel_asked: z.boolean() }),
+    "SELECT cancel_asked FROM deliveries WHERE id = $1",
+    [id],
+  );
   return row?.cancel_asked ?? true;
 }
 
-export async function findDestinationFile(db: Db, destination: string, path: string): Promise<string | undefined> {
+export async function findDestinationFile(
+  db: Db,
+  destination: string,
+  path: string,
+): Promise<string | undefined> {
   const row = await oneRow(
     db,
     z.object({ sha256: z.string() }),

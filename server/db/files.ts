@@ -13,12 +13,14 @@ const imageSchema = z.object({
 });
 export type ImageRow = z.infer<typeof imageSchema>;
 
-export async function insertFile(db: Db, file: { sha256: string; bytes: number; mediaType: string }): Promise<void> {
-  await db.query("INSERT INTO files (sha256, bytes, media_type) VALUES ($1, $2, $3) ON CONFLICT (sha256) DO NOTHING", [
-    file.sha256,
-    file.bytes,
-    file.mediaType,
-  ]);
+export async function insertFile(
+  db: Db,
+  file: { sha256: string; bytes: number; mediaType: string },
+): Promise<void> {
+  await db.query(
+    "INSERT INTO files (sha256, bytes, media_type) VALUES ($1, $2, $3) ON CONFLICT (sha256) DO NOTHING",
+    [file.sha256, file.bytes, file.mediaType],
+  );
 }
 
 export function findFile(db: Db, sha256: string) {
@@ -35,7 +37,16 @@ export async function insertImage(db: Db, image: ImageRow, mediaType: string): P
   await db.query(
     `INSERT INTO images (sha256, format, width, height, channels, bit_depth, alpha, foreign_profile)
      VALUES ($1, $2, $3, $4, $5, $6, $7, $8) ON CONFLICT (sha256) DO NOTHING`,
-    [image.sha256, image.format, image.width, image.height, image.channels, image.bit_depth, image.alpha, image.foreign_profile],
+    [
+      image.sha256,
+      image.format,
+      image.width,
+      image.height,
+      image.channels,
+      image.bit_depth,
+      image.alpha,
+      image.foreign_profile,
+    ],
   );
 }
 

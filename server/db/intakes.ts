@@ -31,18 +31,26 @@ const INTAKE = `
   FROM intakes i JOIN people p ON p.id = i.person`;
 
 export async function insertIntake(db: Db, person: string, onClash: OnClash): Promise<string> {
-  const row = await oneRow(db, z.object({ id: z.string() }), "INSERT INTO intakes (person, on_clash) VALUES ($1, $2) RETURNING id", [
-    person,
-    onClash,
-  ]);
+  const row = await oneRow(
+    db,
+    z.object({ id: z.string() }),
+    "INSERT INTO intakes (person, on_clash) VALUES ($1, $2) RETURNING id",
+    [person, onClash],
+  );
   return row!.id;
 }
 
 export const findIntake = (db: Db, id: string) => oneRow(db, intakeSchema, `${INTAKE} WHERE i.id = $1`, [id]);
 
-export const listIntakes = (db: Db) => rows(db, intakeSchema, `${INTAKE} ORDER BY i.created_at DESC LIMIT 50`);
+export const listIntakes = (db: Db) =>
+  rows(db, intakeSchema, `${INTAKE} ORDER BY i.created_at DESC LIMIT 50`);
 
-export async function insertUpload(db: Db, intake: string, position: number, upload: { name: string; sha256: string }) {
+export async function insertUpload(
+  db: Db,
+  intake: string,
+  position: number,
+  upload: { name: string; sha256: string },
+) {
   await db.query("INSERT INTO intake_uploads (intake, position, name, sha256) VALUES ($1, $2, $3, $4)", [
     intake,
     position,
@@ -59,21 +67,33 @@ export const listUploads = (db: Db, intake: string) =>
     [intake],
   );
 
-export async function setIntakeState(db: Db, id: string, state: IntakeRow["state"], failure: string | null = null) {
+export async function setIntakeState(
+  db: Db,
+  id: string,
+  state: IntakeRow["state"],
+  failure: string | null = null,
+) {
   await db.query("UPDATE intakes SET state = $2, failure = $3 WHERE id = $1", [id, state, failure]);
 }
 
-export async function setIntakeProgress(db: Db, id: string, progress: { done: number; total: number; what: string }) {
-  await db.query("UPDATE intakes SET progress_done = $2, progress_total = $3, progress_what = $4 WHERE id = $1", [
-    id,
-    progress.done,
-    progress.total,
-    progress.what,
-  ]);
+export async function setIntakeProgress(
+  db: Db,
+  id: string,
+  progress: { done: number; total: number; what: string },
+) {
+  await db.query(
+    "UPDATE intakes SET progress_done = $2, progress_total = $3, progress_what = $4 WHERE id = $1",
+    [id, progress.done, progress.total, progress.what],
+  );
 }
 
 /** Writes what an intake recognised in place of what it recognised before, so that reading twice does no harm. */
-export async function replaceCandidates(db: Db, intake: string, candidates: PlannedCandidate[], ignored: IgnoredFile[]) {
+export async function replaceCandidates(
+  db: Db,
+  intake: string,
+  candidates: PlannedCandidate[],
+  ignored: IgnoredFile[],
+) {
   await db.query("DELETE FROM candidates WHERE intake = $1", [intake]);
   await db.query("DELETE FROM intake_ignored WHERE intake = $1", [intake]);
   for (const [position, candidate] of candidates.entries()) {
@@ -98,7 +118,17 @@ async function insertCandidateMap(db: Db, candidate: string, position: number, m
   await db.query(
     `INSERT INTO candidate_maps (candidate, position, file, sha256, channel, role, confidence, normal_direction, likely)
      VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
-    [candidate, position, map.file, map.sha256, map.channel, map.role, map.confidence, map.normalDirection ?? null, map.likely],
+    [
+      candidate,
+      position,
+      map.file,
+      map.sha256,
+      map.channel,
+      map.role,
+      map.confidence,
+      map.normalDirection ?? null,
+      map.likely,
+    ],
   );
 }
 
@@ -157,7 +187,23 @@ export const lockCandidate = (db: Db, intake: string, id: string) =>
     [intake, id],
   );
 
-export async function markAccepted(db: Db, candidate: string, material: string) {
-  await db.query("UPDATE candidates SET state = 'accepted', material = $2 WHERE id = $1", [candidate, material]);
+/** Keeps the roles as they were accepted; what was not taken is left without one. */
+export async function settleRoles(
+  db: Db,
+  candidate: string,
+  taken: { fileName: string; role: string; normalDirection: string | null }[],
+) {
+  await db.query("UPDATE candidate_maps SET role = 'unknown' WHERE candidate = $1", [candidate]);
+  for (const { fileName, role, normalDirection } of taken)
+    await db.query(
+      "UPDATE candidate_maps SET role = $3, normal_direction = $4 WHERE candidate = $1 AND file = $2",
+      [candidate, fileName, role, normalDirection],
+    );
 }
 
+export async function markAccepted(db: Db, candidate: string, material: string) {
+  await db.query("UPDATE candidates SET state = 'accepted', material = $2 WHERE id = $1", [
+    candidate,
+    material,
+  ]);
+}

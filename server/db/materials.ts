@@ -1,6 +1,14 @@
 import { z } from "zod";
 import { finishSchema, type Finish } from "#core/finish/finish";
-import { LAYOUTS, MATERIAL_KINDS, SIZE_STATES, type MaterialKind, type MaterialState, type Layout, type SizeState } from "#core/finish/material";
+import {
+  LAYOUTS,
+  MATERIAL_KINDS,
+  SIZE_STATES,
+  type MaterialKind,
+  type MaterialState,
+  type Layout,
+  type SizeState,
+} from "#core/finish/material";
 import type { Repeat, RepeatMethod } from "#core/gauge/repeat";
 import type { Finding } from "#core/maps/finding";
 import type { MapChannel } from "#core/maps/planCandidates";
@@ -9,7 +17,11 @@ import { oneRow, rows, type Db } from "#server/db/database";
 
 const repeatSchema = z.object({ width: z.number(), height: z.number() });
 
-export const findingSchema = z.object({ level: z.enum(["note", "look", "wrong"]), code: z.string(), message: z.string() });
+export const findingSchema = z.object({
+  level: z.enum(["note", "look", "wrong"]),
+  code: z.string(),
+  message: z.string(),
+});
 
 const mapSchema = z.object({
   role: z.enum(ROLES),
@@ -101,7 +113,10 @@ export function findMaterial(db: Db, id: string, revision?: number): Promise<Mat
 }
 
 /** What conversion needs of several materials; unknown and deleted ones are left out. */
-export async function findMaterialStates(db: Db, wanted: { id: string; revision: number | null }[]): Promise<MaterialState[]> {
+export async function findMaterialStates(
+  db: Db,
+  wanted: { id: string; revision: number | null }[],
+): Promise<MaterialState[]> {
   return rows(
     db,
     materialSchema,
@@ -150,13 +165,21 @@ export async function listSamples(db: Db, filter: SampleFilter): Promise<{ items
     where.push(`(m.name ILIKE ${pattern} OR m.code ILIKE ${pattern} OR u.name ILIKE ${pattern})`);
   }
   if (filter.sizeState) where.push(`r.size_state = ${value(filter.sizeState)} AND m.layout <> 'plain'`);
-  if (filter.collection) where.push(`m.id IN (SELECT material FROM collection_materials WHERE collection = ${value(filter.collection)})`);
+  if (filter.collection)
+    where.push(
+      `m.id IN (SELECT material FROM collection_materials WHERE collection = ${value(filter.collection)})`,
+    );
   if (filter.project) where.push(`m.id IN (${projectMaterialIds(value(filter.project))})`);
   const from = `FROM materials m
     JOIN revisions r ON r.material = m.id AND r.number = m.revision
     JOIN sources s ON s.id = m.source LEFT JOIN suppliers u ON u.id = s.supplier
     WHERE ${where.join(" AND ")}`;
-  const total = await oneRow(db, z.object({ total: z.number() }), `SELECT count(*)::int AS total ${from}`, values);
+  const total = await oneRow(
+    db,
+    z.object({ total: z.number() }),
+    `SELECT count(*)::int AS total ${from}`,
+    values,
+  );
   const items = await rows(
     db,
     sampleSchema,
@@ -276,7 +299,13 @@ export async function saveRevision(
   return material.seen + 1;
 }
 
-async function insertRevision(db: Db, id: string, number: number, person: string, revision: NewRevision): Promise<void> {
+async function insertRevision(
+  db: Db,
+  id: string,
+  number: number,
+  person: string,
+  revision: NewRevision,
+): Promise<void> {
   await db.query(
     `INSERT INTO revisions (material, number, repeat_width_mm, repeat_height_mm, size_state, gauge, finish, findings, note, made_by)
      VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,
@@ -301,16 +330,22 @@ async function insertRevision(db: Db, id: string, number: number, person: string
 }
 
 /** What stays the same in all revisions. */
-export async function updateMaterial(db: Db, id: string, fields: { name?: string; layout?: Layout }): Promise<void> {
-  await db.query("UPDATE materials SET name = COALESCE($2, name), layout = COALESCE($3, layout) WHERE id = $1", [
-    id,
-    fields.name ?? null,
-    fields.layout ?? null,
-  ]);
+export async function updateMaterial(
+  db: Db,
+  id: string,
+  fields: { name?: string; layout?: Layout },
+): Promise<void> {
+  await db.query(
+    "UPDATE materials SET name = COALESCE($2, name), layout = COALESCE($3, layout) WHERE id = $1",
+    [id, fields.name ?? null, fields.layout ?? null],
+  );
 }
 
 export async function markDeleted(db: Db, id: string, deleted: boolean): Promise<boolean> {
-  const done = await db.query("UPDATE materials SET deleted_at = CASE WHEN $2 THEN now() END WHERE id = $1", [id, deleted]);
+  const done = await db.query("UPDATE materials SET deleted_at = CASE WHEN $2 THEN now() END WHERE id = $1", [
+    id,
+    deleted,
+  ]);
   return done.rowCount === 1;
 }
 

@@ -44,7 +44,11 @@ export function findPersonToSignIn(db: Db, email: string) {
 }
 
 export function listPeople(db: Db): Promise<Person[]> {
-  return rows(db, personSchema, `SELECT ${columns} FROM people WHERE retired_at IS NULL ORDER BY lower(name)`);
+  return rows(
+    db,
+    personSchema,
+    `SELECT ${columns} FROM people WHERE retired_at IS NULL ORDER BY lower(name)`,
+  );
 }
 
 export async function retirePerson(db: Db, id: string): Promise<void> {
@@ -53,7 +57,11 @@ export async function retirePerson(db: Db, id: string): Promise<void> {
   await db.query("UPDATE tokens SET revoked_at = now() WHERE person = $1 AND revoked_at IS NULL", [id]);
 }
 
-export async function setView(db: Db, id: string, view: { scale?: number; unit?: Person["unit"] }): Promise<void> {
+export async function setView(
+  db: Db,
+  id: string,
+  view: { scale?: number; unit?: Person["unit"] },
+): Promise<void> {
   await db.query("UPDATE people SET scale = COALESCE($2, scale), unit = COALESCE($3, unit) WHERE id = $1", [
     id,
     view.scale ?? null,
@@ -61,7 +69,10 @@ export async function setView(db: Db, id: string, view: { scale?: number; unit?:
   ]);
 }
 
-export async function insertSession(db: Db, session: { idHash: string; person: string; expiresAt: Date }): Promise<void> {
+export async function insertSession(
+  db: Db,
+  session: { idHash: string; person: string; expiresAt: Date },
+): Promise<void> {
   await db.query("DELETE FROM sessions WHERE expires_at < now()");
   await db.query("INSERT INTO sessions (id_hash, person, expires_at) VALUES ($1, $2, $3)", [
     session.idHash,
@@ -91,8 +102,15 @@ const tokenSchema = z.object({
   used_at: z.date().nullable(),
 });
 
-export async function insertToken(db: Db, token: { person: string; name: string; hash: string }): Promise<void> {
-  await db.query("INSERT INTO tokens (person, name, token_hash) VALUES ($1, $2, $3)", [token.person, token.name, token.hash]);
+export async function insertToken(
+  db: Db,
+  token: { person: string; name: string; hash: string },
+): Promise<void> {
+  await db.query("INSERT INTO tokens (person, name, token_hash) VALUES ($1, $2, $3)", [
+    token.person,
+    token.name,
+    token.hash,
+  ]);
 }
 
 export function listTokens(db: Db, person: string) {
@@ -105,7 +123,10 @@ export function listTokens(db: Db, person: string) {
 }
 
 export async function revokeToken(db: Db, person: string, id: string): Promise<void> {
-  await db.query("UPDATE tokens SET revoked_at = now() WHERE person = $1 AND id = $2 AND revoked_at IS NULL", [person, id]);
+  await db.query(
+    "UPDATE tokens SET revoked_at = now() WHERE person = $1 AND id = $2 AND revoked_at IS NULL",
+    [person, id],
+  );
 }
 
 export function findPersonByToken(db: Db, hash: string) {

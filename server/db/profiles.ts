@@ -4,7 +4,11 @@ import { rows, violates, oneRow, type Db } from "#server/db/database";
 import { conflict } from "#server/problem";
 
 export async function listProfiles(db: Db): Promise<Profile[]> {
-  const found = await rows(db, z.object({ data: profileSchema }), "SELECT data FROM profiles ORDER BY position, name");
+  const found = await rows(
+    db,
+    z.object({ data: profileSchema }),
+    "SELECT data FROM profiles ORDER BY position, name",
+  );
   return found.map((row) => row.data);
 }
 
@@ -21,13 +25,22 @@ export async function keepProfiles(db: Db, profiles: Profile[]): Promise<void> {
 export const destinationSchema = z.object({ id: z.string(), name: z.string(), folder: z.string() });
 export type DestinationRow = z.infer<typeof destinationSchema>;
 
-export const listDestinations = (db: Db) => rows(db, destinationSchema, "SELECT id, name, folder FROM destinations ORDER BY lower(name)");
+export const listDestinations = (db: Db) =>
+  rows(db, destinationSchema, "SELECT id, name, folder FROM destinations ORDER BY lower(name)");
 
 /** By id or by name, as a script may know either. */
 export const findDestination = (db: Db, idOrName: string) =>
-  oneRow(db, destinationSchema, "SELECT id, name, folder FROM destinations WHERE id::text = $1 OR name = $1", [idOrName]);
+  oneRow(
+    db,
+    destinationSchema,
+    "SELECT id, name, folder FROM destinations WHERE id::text = $1 OR name = $1",
+    [idOrName],
+  );
 
-export async function insertDestination(db: Db, destination: { name: string; folder: string }): Promise<DestinationRow> {
+export async function insertDestination(
+  db: Db,
+  destination: { name: string; folder: string },
+): Promise<DestinationRow> {
   try {
     const row = await oneRow(
       db,
@@ -37,8 +50,10 @@ export async function insertDestination(db: Db, destination: { name: string; fol
     );
     return row!;
   } catch (error) {
-    if (violates(error, "destinations_name_key")) throw conflict(`There is a destination “${destination.name}” already.`, "/name");
-    if (violates(error, "destinations_folder_key")) throw conflict(`The folder “${destination.folder}” belongs to another destination.`, "/folder");
+    if (violates(error, "destinations_name_key"))
+      throw conflict(`There is a destination “${destination.name}” already.`, "/name");
+    if (violates(error, "destinations_folder_key"))
+      throw conflict(`The folder “${destination.folder}” belongs to another destination.`, "/folder");
     throw error;
   }
 }

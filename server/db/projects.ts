@@ -27,11 +27,16 @@ const PROJECT = `
       WHERE m.deleted_at IS NULL AND m.id IN (${projectMaterialIds("p.id")})), '[]') AS revisions
   FROM projects p`;
 
-export const findProject = (db: Db, id: string) => oneRow(db, projectSchema, `${PROJECT} WHERE p.id = $1`, [id]);
+export const findProject = (db: Db, id: string) =>
+  oneRow(db, projectSchema, `${PROJECT} WHERE p.id = $1`, [id]);
 
-export const listProjects = (db: Db) => rows(db, projectSchema, `${PROJECT} ORDER BY p.number NULLS LAST, lower(p.name)`);
+export const listProjects = (db: Db) =>
+  rows(db, projectSchema, `${PROJECT} ORDER BY p.number NULLS LAST, lower(p.name)`);
 
-export async function insertProject(db: Db, project: { name: string; number: string | null; person: string }): Promise<string> {
+export async function insertProject(
+  db: Db,
+  project: { name: string; number: string | null; person: string },
+): Promise<string> {
   try {
     const row = await oneRow(
       db,
@@ -41,31 +46,53 @@ export async function insertProject(db: Db, project: { name: string; number: str
     );
     return row!.id;
   } catch (error) {
-    if (violates(error, "projects_name_key")) throw conflict(`There is a project “${project.name}” already.`, "/name");
-    if (violates(error, "projects_number_key")) throw conflict(`The number “${project.number}” belongs to another project.`, "/number");
+    if (violates(error, "projects_name_key"))
+      throw conflict(`There is a project “${project.name}” already.`, "/name");
+    if (violates(error, "projects_number_key"))
+      throw conflict(`The number “${project.number}” belongs to another project.`, "/number");
     throw error;
   }
 }
 
-export async function changeProjectCollections(db: Db, id: string, change: { add: string[]; remove: string[] }): Promise<void> {
-  const known = await rows(db, z.object({ id: z.string() }), "SELECT id FROM collections WHERE id = ANY($1::uuid[])", [change.add]);
+export async function changeProjectCollections(
+  db: Db,
+  id: string,
+  change: { add: string[]; remove: string[] },
+): Promise<void> {
+  const known = await rows(
+    db,
+    z.object({ id: z.string() }),
+    "SELECT id FROM collections WHERE id = ANY($1::uuid[])",
+    [change.add],
+  );
   const missing = change.add.find((wanted) => !known.some((row) => row.id === wanted));
-  if (missing) throw badField(`/add/${change.add.indexOf(missing)}`, `There is no collection with the id “${missing}”.`);
-  await db.query("INSERT INTO project_collections (project, collection) SELECT $1, unnest($2::uuid[]) ON CONFLICT DO NOTHING", [
+  if (missing)
+    throw badField(`/add/${change.add.indexOf(missing)}`, `There is no collection with the id “${missing}”.`);
+  await db.query(
+    "INSERT INTO project_collections (project, collection) SELECT $1, unnest($2::uuid[]) ON CONFLICT DO NOTHING",
+    [id, change.add],
+  );
+  await db.query("DELETE FROM project_collections WHERE project = $1 AND collection = ANY($2::uuid[])", [
     id,
-    change.add,
+    change.remove,
   ]);
-  await db.query("DELETE FROM project_collections WHERE project = $1 AND collection = ANY($2::uuid[])", [id, change.remove]);
   await settleRevisions(db, id);
 }
 
-export async function changeProjectMaterials(db: Db, id: string, change: { add: string[]; remove: string[] }): Promise<void> {
+export async function changeProjectMaterials(
+  db: Db,
+  id: string,
+  change: { add: string[]; remove: string[] },
+): Promise<void> {
   await checkMaterials(db, change.add);
-  await db.query("INSERT INTO project_materials (project, material) SELECT $1, unnest($2::uuid[]) ON CONFLICT DO NOTHING", [
+  await db.query(
+    "INSERT INTO project_materials (project, material) SELECT $1, unnest($2::uuid[]) ON CONFLICT DO NOTHING",
+    [id, change.add],
+  );
+  await db.query("DELETE FROM project_materials WHERE project = $1 AND material = ANY($2::uuid[])", [
     id,
-    change.add,
+    change.remove,
   ]);
-  await db.query("DELETE FROM project_materials WHERE project = $1 AND material = ANY($2::uuid[])", [id, change.remove]);
   await settleRevisions(db, id);
 }
 
@@ -76,7 +103,10 @@ export async function settleRevisions(db: Db, project: string): Promise<void> {
      SELECT $1, id, revision FROM materials WHERE id IN (${projectMaterialIds("$1")}) ON CONFLICT DO NOTHING`,
     [project],
   );
-  await db.query(`DELETE FROM project_revisions WHERE project = $1 AND material NOT IN (${projectMaterialIds("$1")})`, [project]);
+  await db.query(
+    `DELETE FROM project_revisions WHERE project = $1 AND material NOT IN (${projectMaterialIds("$1")})`,
+    [project],
+  );
 }
 
 /** After a collection changed: the same for every project that takes it, directly or through one around it. */

@@ -10,7 +10,9 @@ export function archiveOf(account: Account): Readable {
   for (const material of account.materials)
     for (const { path, sha256 } of [...material.files, material.settings])
       // Images and GLBs are compressed already.
-      zip.addReadStreamLazy(path, { compress: path.endsWith(".json"), mtime }, (take) => take(null, fileStore().stream(sha256)));
+      zip.addReadStreamLazy(path, { compress: path.endsWith(".json"), mtime }, (take) =>
+        take(null, fileStore().stream(sha256)),
+      );
   zip.addBuffer(Buffer.from(`${JSON.stringify(account, null, 2)}\n`), "account.json", { mtime });
   zip.end();
   return zip.outputStream as Readable;

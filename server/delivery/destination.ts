@@ -37,7 +37,12 @@ export async function writeToDestination(
     }
   }
   if (recorded !== file.sha256)
-    await keepDestinationFile(database(), { destination: destination.id, path: file.path, sha256: file.sha256, delivery });
+    await keepDestinationFile(database(), {
+      destination: destination.id,
+      path: file.path,
+      sha256: file.sha256,
+      delivery,
+    });
   return !same;
 }
 

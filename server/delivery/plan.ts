@@ -29,27 +29,39 @@ export async function planDelivery(request: DeliveryRequest): Promise<MaterialPl
   const known = await listProfiles(db);
   const profiles = request.profiles.map((id, at) => {
     const profile = known.find((candidate) => candidate.id === id);
-    if (!profile) throw badField(`/profiles/${at}`, `There is no profile “${id}”. There are ${known.map((one) => one.id).join(", ")}.`);
+    if (!profile)
+      throw badField(
+        `/profiles/${at}`,
+        `There is no profile “${id}”. There are ${known.map((one) => one.id).join(", ")}.`,
+      );
     return profile;
   });
   if (profiles.length === 0) throw badField("/profiles", "Choose at least one profile.");
 
   const wanted = await wantedRevisions(request);
-  if (wanted.length === 0) throw badField(request.materials ? "/materials" : "/", "There is no material to deliver.");
-  if (wanted.length > MOST) throw badField("/", `These are ${wanted.length} materials; one delivery takes up to ${MOST}.`);
+  if (wanted.length === 0)
+    throw badField(request.materials ? "/materials" : "/", "There is no material to deliver.");
+  if (wanted.length > MOST)
+    throw badField("/", `These are ${wanted.length} materials; one delivery takes up to ${MOST}.`);
   const materials = await findMaterialStates(db, wanted);
   const missing = wanted.find(({ id }) => !materials.some((material) => material.id === id));
   if (missing) throw badField("/materials", `There is no material with the id “${missing.id}”.`);
-  return materials.flatMap((material) => profiles.map((profile) => planConversion(material, profile, { maxPixels: request.maxPixels })));
+  return materials.flatMap((material) =>
+    profiles.map((profile) => planConversion(material, profile, { maxPixels: request.maxPixels })),
+  );
 }
 
 /** A project delivers the revisions that it took; everything else the newest. */
 async function wantedRevisions(request: DeliveryRequest): Promise<{ id: string; revision: number | null }[]> {
-  const given = [request.materials, request.collection, request.project].filter((value) => value !== undefined);
-  if (given.length !== 1) throw badField("/materials", "Say what to deliver: either materials, or a collection, or a project.");
+  const given = [request.materials, request.collection, request.project].filter(
+    (value) => value !== undefined,
+  );
+  if (given.length !== 1)
+    throw badField("/materials", "Say what to deliver: either materials, or a collection, or a project.");
   if (request.materials) return [...new Set(request.materials)].map((id) => ({ id, revision: null }));
   if (request.collection) {
-    if (!(await findCollection(database(), request.collection))) throw badField("/collection", "There is no such collection.");
+    if (!(await findCollection(database(), request.collection)))
+      throw badField("/collection", "There is no such collection.");
     const { items } = await listSamples(database(), { collection: request.collection, limit: MOST + 1 });
     return items.map(({ id }) => ({ id, revision: null }));
   }
@@ -60,8 +72,10 @@ async function wantedRevisions(request: DeliveryRequest): Promise<{ id: string; 
 
 /** Fixes the plan and hands it to the queue. */
 export async function startDelivery(request: DeliveryRequest, person: Person): Promise<DeliveryRow> {
-  const destination = request.destination === undefined ? undefined : await findDestination(database(), request.destination);
-  if (request.destination !== undefined && !destination) throw badField("/destination", `There is no destination “${request.destination}”.`);
+  const destination =
+    request.destination === undefined ? undefined : await findDestination(database(), request.destination);
+  if (request.destination !== undefined && !destination)
+    throw badField("/destination", `There is no destination “${request.destination}”.`);
   const plan = await planDelivery(request);
   const id = await inTransaction(async (db) => {
     const delivery = await insertDelivery(db, {

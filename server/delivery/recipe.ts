@@ -19,7 +19,9 @@ export function containerRecipe(plan: MaterialPlan, images: string[]): string {
 }
 
 function digest(content: unknown): string {
-  return createHash("sha256").update(JSON.stringify([VERSION, content])).digest("hex");
+  return createHash("sha256")
+    .update(JSON.stringify([VERSION, content]))
+    .digest("hex");
 }
 
 /** File names do not change pixels. */

@@ -5,7 +5,15 @@ import type { Account, AccountFile, AccountMaterial } from "#server/delivery/acc
 import { writeToDestination } from "#server/delivery/destination";
 import { containerRecipe, imageRecipe } from "#server/delivery/recipe";
 import { database } from "#server/db/database";
-import { cancelAsked, endDelivery, findDelivery, readPlan, setDeliveryProgress, startDelivery, type DeliveryRow } from "#server/db/deliveries";
+import {
+  cancelAsked,
+  endDelivery,
+  findDelivery,
+  readPlan,
+  setDeliveryProgress,
+  startDelivery,
+  type DeliveryRow,
+} from "#server/db/deliveries";
 import { findDerived, findImage, insertDerived, insertFile } from "#server/db/files";
 import { announce } from "#server/events/events";
 import { fileStore } from "#server/files/store";
@@ -77,7 +85,9 @@ async function carryOutPlans(delivery: DeliveryRow, plans: MaterialPlan[]): Prom
     delivery: delivery.id,
     made: new Date().toISOString(),
     materials,
-    ...(delivery.destination && { destination: { name: delivery.destination.name, folder: delivery.destination.folder } }),
+    ...(delivery.destination && {
+      destination: { name: delivery.destination.name, folder: delivery.destination.folder },
+    }),
     written: made.filter(({ path }) => isWritten(path)).length,
     unchanged: made.filter(({ path }) => !isWritten(path)).length,
   };
@@ -141,18 +151,27 @@ function layersOf(image: PlannedFile["image"]): PlannedLayer[] {
 
 /** One GLB around the images, listed as one file with everything that was done for it. */
 async function makeContainer(plan: MaterialPlan, path: string, images: AccountFile[]): Promise<AccountFile> {
-  const recipe = containerRecipe(plan, images.map(({ sha256 }) => sha256));
+  const recipe = containerRecipe(
+    plan,
+    images.map(({ sha256 }) => sha256),
+  );
   let sha256 = await findMade(recipe);
   if (!sha256) {
     const load = async (at: number): Promise<GlbImage> => ({
       bytes: new Uint8Array(await fileStore().read(images[at].sha256)),
       mimeType: plan.files[at].format === "png" ? "image/png" : "image/jpeg",
     });
-    const input: Parameters<typeof writeGlb>[0] = { name: plan.material.name, repeat: plan.material.repeat, finish: plan.material.finish };
+    const input: Parameters<typeof writeGlb>[0] = {
+      name: plan.material.name,
+      repeat: plan.material.repeat,
+      finish: plan.material.finish,
+    };
     for (const [at, file] of plan.files.entries()) {
       const image = await load(at);
-      if (file.image.kind === "packed") input.packed = { ...image, hasOcclusion: typeof file.image.channels[0] !== "number" };
-      else if (file.role === "base_color") input.baseColor = { ...image, hasAlpha: file.image.opacity !== undefined };
+      if (file.image.kind === "packed")
+        input.packed = { ...image, hasOcclusion: typeof file.image.channels[0] !== "number" };
+      else if (file.role === "base_color")
+        input.baseColor = { ...image, hasAlpha: file.image.opacity !== undefined };
       else if (file.role === "geometry_normal") input.normal = image;
       else if (file.role === "emission_color") input.emission = image;
     }
@@ -179,7 +198,9 @@ async function findMade(recipe: string): Promise<string | undefined> {
 }
 
 async function keepBytes(data: Uint8Array, mediaType: string): Promise<string> {
-  const kept = await fileStore().keep(Readable.from([Buffer.from(data.buffer, data.byteOffset, data.byteLength)]));
+  const kept = await fileStore().keep(
+    Readable.from([Buffer.from(data.buffer, data.byteOffset, data.byteLength)]),
+  );
   await insertFile(database(), { ...kept, mediaType });
   return kept.sha256;
 }
@@ -187,6 +208,8 @@ async function keepBytes(data: Uint8Array, mediaType: string): Promise<string> {
 /** The values to enter by hand, and which file goes into which input. The same plan always gives the same bytes. */
 function settingsSheet(plan: MaterialPlan): string {
   const { name, code, revision } = plan.material;
-  const inputs = plan.container ? undefined : Object.fromEntries(plan.files.map((file) => [file.slot, file.path.replace(/^.*\//, "")]));
+  const inputs = plan.container
+    ? undefined
+    : Object.fromEntries(plan.files.map((file) => [file.slot, file.path.replace(/^.*\//, "")]));
   return `${JSON.stringify({ material: name, code, revision, profile: plan.profile, settings: plan.settings, inputs, steps: plan.steps }, null, 2)}\n`;
 }

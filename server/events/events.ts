@@ -30,17 +30,36 @@ export async function listen(heard: (event: StudioEvent) => void): Promise<() =>
   return () => emitter.off("event", heard);
 }
 
-/** One connection a process hears for all its listeners, and comes back after a loss. */
+let client: pg.Client | undefined;
+let retry: NodeJS.Timeout | undefined;
+
+/** One connection a process hears for all its listeners; a lost one comes back. */
 async function connect(): Promise<void> {
-  const client = new pg.Client({ connectionString: settings().databaseUrl });
-  client.on("notification", ({ payload }) => {
+  const next = new pg.Client({ connectionString: settings().databaseUrl });
+  next.on("notification", ({ payload }) => {
     const event = eventSchema.safeParse(JSON.parse(payload ?? "null"));
     if (event.success) emitter.emit("event", event.data);
   });
-  client.on("error", () => {
-    listening = undefined;
-    setTimeout(() => (listening ??= connect().catch(() => (listening = undefined))), 2000).unref();
+  next.on("error", () => {
+    if (client === next) comeBack();
   });
-  await client.connect();
-  await client.query(`LISTEN ${CHANNEL}`);
+  client = next;
+  await next.connect();
+  await next.query(`LISTEN ${CHANNEL}`);
+}
+
+function comeBack(): void {
+  clearTimeout(retry);
+  retry = setTimeout(() => {
+    listening = connect();
+    listening.catch(comeBack);
+  }, 2000).unref();
+}
+
+export async function closeEvents(): Promise<void> {
+  clearTimeout(retry);
+  const closing = client;
+  client = undefined;
+  listening = undefined;
+  await closing?.end();
 }

@@ -35,7 +35,12 @@ const tga = (width: number, height: number, pixel: (i: number) => number[]) => {
   header.writeUInt16LE(height, 14);
   header[16] = 32;
   header[17] = 0x28;
-  const body = Array.from({ length: width * height }, (_, i) => pixel(i)).flatMap(([r, g, b, a]) => [b, g, r, a]);
+  const body = Array.from({ length: width * height }, (_, i) => pixel(i)).flatMap(([r, g, b, a]) => [
+    b,
+    g,
+    r,
+    a,
+  ]);
   return Buffer.concat([header, Buffer.from(body)]);
 };
 
@@ -47,25 +52,47 @@ describe("decode and encode", () => {
     ["png", 4, 8],
     ["tiff", 3, 16],
     ["tiff", 1, 16],
-  ] as const)("%s with %i channels and %i bits comes back bit for bit, also inverted twice", async (format, channels, bitDepth) => {
-    const raster = gradient(channels, bitDepth);
-    const path = await place(`gradient-${channels}-${bitDepth}.${format}`, await encode(raster, format));
-    const back = await decode(path, format, "data");
-    expect(back).toMatchObject({ width: 37, height: 23, channels, bitDepth });
-    expect([...back.data]).toEqual([...raster.data]);
-    const twice = await place("twice", await encode(invert(invert(back)), format));
-    expect([...(await decode(twice, format, "data")).data]).toEqual([...raster.data]);
-    expect(await identify({ path })).toMatchObject({ format, width: 37, height: 23, channels, bitDepth, mediaType: `image/${format}` });
-  });
+  ] as const)(
+    "%s with %i channels and %i bits comes back bit for bit, also inverted twice",
+    async (format, channels, bitDepth) => {
+      const raster = gradient(channels, bitDepth);
+      const path = await place(`gradient-${channels}-${bitDepth}.${format}`, await encode(raster, format));
+      const back = await decode(path, format, "data");
+      expect(back).toMatchObject({ width: 37, height: 23, channels, bitDepth });
+      expect([...back.data]).toEqual([...raster.data]);
+      const twice = await place("twice", await encode(invert(invert(back)), format));
+      expect([...(await decode(twice, format, "data")).data]).toEqual([...raster.data]);
+      expect(await identify({ path })).toMatchObject({
+        format,
+        width: 37,
+        height: 23,
+        channels,
+        bitDepth,
+        mediaType: `image/${format}`,
+      });
+    },
+  );
 
   test("reads a TGA with its fourth channel", async () => {
-    const path = await place("a.tga", tga(5, 3, (i) => [i, 2, 3, i * 9]));
-    expect(await identify({ path })).toMatchObject({ format: "tga", width: 5, height: 3, channels: 4, alpha: "varied" });
+    const path = await place(
+      "a.tga",
+      tga(5, 3, (i) => [i, 2, 3, i * 9]),
+    );
+    expect(await identify({ path })).toMatchObject({
+      format: "tga",
+      width: 5,
+      height: 3,
+      channels: 4,
+      alpha: "varied",
+    });
     expect([...(await decode(path, "tga", "data")).data.slice(4, 8)]).toEqual([1, 2, 3, 9]);
   });
 
   test("tells what it is by content, and converts colours from another profile but not data", async () => {
-    const p3 = await sharp({ create: { width: 4, height: 4, channels: 3, background: "#c04020" } }).withIccProfile("p3").png().toBuffer();
+    const p3 = await sharp({ create: { width: 4, height: 4, channels: 3, background: "#c04020" } })
+      .withIccProfile("p3")
+      .png()
+      .toBuffer();
     const path = await place("wrong-name.jpg", p3);
     expect(await identify({ path })).toMatchObject({ format: "png", foreignProfile: true });
     const data = await decode(path, "png", "data");
@@ -75,7 +102,12 @@ describe("decode and encode", () => {
   });
 
   test.each([
-    ["a text file named .jpg", "hello.jpg", "This is a text file that somebody has named .jpg.", "no image of a format"],
+    [
+      "a text file named .jpg",
+      "hello.jpg",
+      "This is a text file that somebody has named .jpg.",
+      "no image of a format",
+    ],
     ["an empty file", "empty.png", "", "no image of a format"],
   ])("says what is wrong with %s", async (_, name, content, message) => {
     await expect(identify({ path: await place(name, content) })).rejects.toThrow(message);
@@ -83,14 +115,22 @@ describe("decode and encode", () => {
 
   test("says that a PNG or a TGA is cut short", async () => {
     const whole = await encode(gradient(3, 8), "png");
-    await expect(identify({ path: await place("cut.png", whole.subarray(0, whole.length / 2)) })).rejects.toThrow("damaged or cut short");
+    await expect(
+      identify({ path: await place("cut.png", whole.subarray(0, whole.length / 2)) }),
+    ).rejects.toThrow("damaged or cut short");
     const short = tga(50, 50, () => [1, 2, 3, 4]).subarray(0, 300);
     await expect(identify({ path: await place("cut.tga", short) })).rejects.toThrow("pixels end before");
   });
 });
 
 describe("alphaContent", () => {
-  const withAlpha = (values: number[]): Raster => ({ width: values.length, height: 1, channels: 4, bitDepth: 8, data: Uint8Array.from(values.flatMap((a) => [0, 0, 0, a])) });
+  const withAlpha = (values: number[]): Raster => ({
+    width: values.length,
+    height: 1,
+    channels: 4,
+    bitDepth: 8,
+    data: Uint8Array.from(values.flatMap((a) => [0, 0, 0, a])),
+  });
   test.each([
     ["constant", Array(100).fill(255)],
     ["constant", Array(100).fill(0)],
@@ -104,7 +144,8 @@ describe("alphaContent", () => {
 
 test("previews average colour in linear light and keep the values of data", async () => {
   const checks = createRaster(512, 512, 3, 8);
-  for (let i = 0; i < 512 * 512; i++) checks.data.fill((i + Math.floor(i / 512)) % 2 ? 255 : 0, i * 3, i * 3 + 3);
+  for (let i = 0; i < 512 * 512; i++)
+    checks.data.fill((i + Math.floor(i / 512)) % 2 ? 255 : 0, i * 3, i * 3 + 3);
   const middle = async (use: "color" | "data") => {
     const [smallest] = await makePreviews(checks, "color", use);
     const { data, info } = await sharp(smallest.data).raw().toBuffer({ resolveWithObject: true });

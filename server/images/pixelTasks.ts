@@ -17,7 +17,9 @@ export interface IdentifiedImage extends ImageFacts {
 export async function identify({ path }: { path: string }): Promise<IdentifiedImage> {
   const facts = await readFacts(path);
   const raster = await decode(path, facts.format, "data").catch((error: Error) => {
-    throw new Error(facts.format === "tga" ? error.message : `The ${facts.format.toUpperCase()} is damaged or cut short.`);
+    throw new Error(
+      facts.format === "tga" ? error.message : `The ${facts.format.toUpperCase()} is damaged or cut short.`,
+    );
   });
   return { ...facts, alpha: alphaContent(raster) };
 }

@@ -28,9 +28,19 @@ export async function makePreviews(
     let image = fromRaster(shown);
     if (use === "color") image = image.pipelineColourspace("scrgb");
     const data = await image
-      .resize({ width: size, height: size, fit: "inside", withoutEnlargement: true, kernel: size < longest ? "mks2013" : "nearest" })
+      .resize({
+        width: size,
+        height: size,
+        fit: "inside",
+        withoutEnlargement: true,
+        kernel: size < longest ? "mks2013" : "nearest",
+      })
       .toColourspace(shown.channels < 3 && use === "data" ? "b-w" : "srgb")
-      .webp(use === "color" ? { quality: size <= 256 ? 84 : 90, smartSubsample: true } : { lossless: true, effort: 1 })
+      .webp(
+        use === "color"
+          ? { quality: size <= 256 ? 84 : 90, smartSubsample: true }
+          : { lossless: true, effort: 1 },
+      )
       .toBuffer();
     previews.push({ size, data });
   }

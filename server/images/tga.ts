@@ -2,7 +2,9 @@ import { decodeTga } from "@lunapaint/tga-codec";
 import { createRaster, type Raster } from "#core/raster/raster";
 
 /** What a TGA header declares, or undefined where the bytes are no TGA. It has no signature, so every field is checked. */
-export function readTgaHeader(data: Uint8Array): { width: number; height: number; channels: 1 | 3 | 4 } | undefined {
+export function readTgaHeader(
+  data: Uint8Array,
+): { width: number; height: number; channels: 1 | 3 | 4 } | undefined {
   if (data.length < 18) return undefined;
   const view = new DataView(data.buffer, data.byteOffset, 18);
   const colorMapType = view.getUint8(1);
@@ -11,7 +13,8 @@ export function readTgaHeader(data: Uint8Array): { width: number; height: number
   const height = view.getUint16(14, true);
   const bits = view.getUint8(16);
   const descriptor = view.getUint8(17);
-  const known = [1, 2, 3, 9, 10, 11].includes(imageType) && colorMapType <= 1 && [8, 15, 16, 24, 32].includes(bits);
+  const known =
+    [1, 2, 3, 9, 10, 11].includes(imageType) && colorMapType <= 1 && [8, 15, 16, 24, 32].includes(bits);
   if (!known || width === 0 || height === 0 || (descriptor & 0xc0) !== 0) return undefined;
   if (([1, 9].includes(imageType) ? 1 : 0) !== colorMapType && colorMapType !== 1) return undefined;
   const grey = imageType === 3 || imageType === 11;

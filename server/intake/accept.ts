@@ -1,8 +1,25 @@
 import { DEFAULT_FINISH } from "#core/finish/finish";
 import { ROLE_NAMES, type NormalDirection, type Role } from "#core/maps/roles";
 import { inTransaction, type Db } from "#server/db/database";
-import { findIntake, listCandidates, lockCandidate, markAccepted, setIntakeState, type CandidateRow, type IntakeRow } from "#server/db/intakes";
-import { findClashes, findMaterial, insertMaterial, saveRevision, updateMaterial, type NewMap, type NewRevision } from "#server/db/materials";
+import {
+  findIntake,
+  listCandidates,
+  lockCandidate,
+  markAccepted,
+  setIntakeState,
+  settleRoles,
+  type CandidateRow,
+  type IntakeRow,
+} from "#server/db/intakes";
+import {
+  findClashes,
+  findMaterial,
+  insertMaterial,
+  saveRevision,
+  updateMaterial,
+  type NewMap,
+  type NewRevision,
+} from "#server/db/materials";
 import type { Person } from "#server/db/people";
 import { announce } from "#server/events/events";
 import { badField, conflict, notFound } from "#server/problem";
@@ -24,14 +41,21 @@ export interface Accepted {
 }
 
 /** Takes candidates into the library, all in one transaction. @throws {Problem} where a choice does not fit. */
-export async function acceptCandidates(intakeId: string, choices: Choice[] | "all", person: Person): Promise<Accepted> {
+export async function acceptCandidates(
+  intakeId: string,
+  choices: Choice[] | "all",
+  person: Person,
+): Promise<Accepted> {
   return inTransaction(async (db) => {
     const intake = await findIntake(db, intakeId);
     if (!intake) throw notFound("intake");
     if (intake.state !== "review" && intake.state !== "accepted")
       throw conflict(`The intake is still “${intake.state}”. Wait until it is in review.`);
     const candidates = await listCandidates(db, intakeId);
-    const chosen = choices === "all" ? candidates.filter(({ state }) => state === "waiting").map(({ id }): Choice => ({ id })) : choices;
+    const chosen =
+      choices === "all"
+        ? candidates.filter(({ state }) => state === "waiting").map(({ id }): Choice => ({ id }))
+        : choices;
 
     const accepted: Accepted = { materials: [], skipped: [] };
     for (const [at, choice] of chosen.entries()) {
@@ -62,9 +86,11 @@ async function acceptOne(
 ): Promise<void> {
   const maps = chooseMaps(candidate, choice, at);
   const skip = (reason: string) => accepted.skipped.push({ candidate: candidate.id, reason });
-  if (maps.length === 0) return void skip("None of its files has a role. Say what they are and accept it again.");
+  if (maps.length === 0)
+    return void skip("None of its files has a role. Say what they are and accept it again.");
   const name = (choice.name ?? candidate.name).trim();
-  if (name === "" || name.length > 200) throw badField(`/candidates/${at}/name`, "A name has 1 to 200 characters.");
+  if (name === "" || name.length > 200)
+    throw badField(`/candidates/${at}/name`, "A name has 1 to 200 characters.");
 
   const revision: NewRevision = {
     repeat: null,
@@ -79,13 +105,21 @@ async function acceptOne(
   const clashes = await findClashes(db, name, baseColor);
   const clash = clashes[0];
   if (clash && intake.onClash === "skip")
-    return void skip(clash.same_name ? `The library has “${clash.name}” already.` : `The same picture is in the library as “${clash.name}”.`);
+    return void skip(
+      clash.same_name
+        ? `The library has “${clash.name}” already.`
+        : `The same picture is in the library as “${clash.name}”.`,
+    );
 
   let id: string;
   if (clash && intake.onClash === "replace") {
     const before = (await findMaterial(db, clash.id))!;
     const { repeat, sizeState, gauge, finish } = before;
-    const saved = await saveRevision(db, { id: clash.id, seen: clash.revision, person: person.id }, { ...revision, repeat, sizeState, gauge, finish });
+    const saved = await saveRevision(
+      db,
+      { id: clash.id, seen: clash.revision, person: person.id },
+      { ...revision, repeat, sizeState, gauge, finish },
+    );
     if (saved === undefined) return void skip(`Somebody saved “${clash.name}” just now. Accept it again.`);
     id = clash.id;
     if (choice.name) await updateMaterial(db, id, { name });
@@ -93,10 +127,17 @@ async function acceptOne(
     const free = await freeName(db, name);
     id = await insertMaterial(
       db,
-      { name: free, kind: candidate.kind, layout: "repeating", source: { intake: intake.id, product: candidate.name }, person: person.id },
+      {
+        name: free,
+        kind: candidate.kind,
+        layout: "repeating",
+        source: { intake: intake.id, product: candidate.name },
+        person: person.id,
+      },
       revision,
     );
   }
+  await settleRoles(db, candidate.id, maps);
   await markAccepted(db, candidate.id, id);
   accepted.materials.push({ id, name: (await findMaterial(db, id))!.name });
 }
@@ -105,15 +146,27 @@ function chooseMaps(candidate: CandidateRow, choice: Choice, at: number): NewMap
   const maps: NewMap[] = [];
   for (const file of Object.keys(choice.roles ?? {}))
     if (!candidate.maps.some((map) => map.file === file))
-      throw badField(`/candidates/${at}/roles`, `The candidate has no file “${file}”. It has ${candidate.maps.map((map) => map.file).join(", ")}.`);
+      throw badField(
+        `/candidates/${at}/roles`,
+        `The candidate has no file “${file}”. It has ${candidate.maps.map((map) => map.file).join(", ")}.`,
+      );
   for (const map of candidate.maps) {
     const role = choice.roles?.[map.file] ?? map.role;
     if (role === "unknown" || role === "leave-out") continue;
     const rival = maps.find((other) => other.role === role);
     if (rival)
-      throw badField(`/candidates/${at}/roles`, `${rival.fileName} and ${map.file} cannot both be the ${ROLE_NAMES[role]} map. Leave one out.`);
+      throw badField(
+        `/candidates/${at}/roles`,
+        `${rival.fileName} and ${map.file} cannot both be the ${ROLE_NAMES[role]} map. Leave one out.`,
+      );
     const direction = choice.normalDirection ?? map.normalDirection;
-    maps.push({ role, sha256: map.sha256, channel: map.channel, fileName: map.file, normalDirection: role === "geometry_normal" ? direction : null });
+    maps.push({
+      role,
+      sha256: map.sha256,
+      channel: map.channel,
+      fileName: map.file,
+      normalDirection: role === "geometry_normal" ? direction : null,
+    });
   }
   return maps;
 }

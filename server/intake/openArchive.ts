@@ -66,10 +66,11 @@ function refusal(name: string, entry: yauzl.Entry, total: number): string | unde
   if (parts.includes("..") || /^([\\/]|[a-z]:)/i.test(name) || name.includes("\0"))
     return "Its name leads out of the archive, so it was not unpacked.";
   if (entry.isEncrypted()) return "It is encrypted. Unpack it with its password and send the files.";
-  if ((entry.externalFileAttributes >>> 28) === 0xa) return "It is a link and not a file.";
+  if (entry.externalFileAttributes >>> 28 === 0xa) return "It is a link and not a file.";
   if (entry.uncompressedSize > 1e6 && entry.uncompressedSize > entry.compressedSize * ARCHIVE_LIMITS.ratio)
     return `It would unpack to ${Math.round(entry.uncompressedSize / Math.max(1, entry.compressedSize))} times its size.`;
-  if (total + entry.uncompressedSize > ARCHIVE_LIMITS.bytes) return "The zip would unpack to more than 16 GiB; the rest was left out.";
+  if (total + entry.uncompressedSize > ARCHIVE_LIMITS.bytes)
+    return "The zip would unpack to more than 16 GiB; the rest was left out.";
   return undefined;
 }
 
@@ -83,8 +84,15 @@ const isAscii = (bytes: Buffer) => bytes.every((byte) => byte < 0x80);
 
 function openZip(path: string): Promise<yauzl.ZipFile> {
   return new Promise((resolve, reject) =>
-    yauzl.open(path, { lazyEntries: true, autoClose: false, decodeStrings: false, validateEntrySizes: true }, (error, zip) =>
-      error ? reject(new Error("The zip is damaged: it has no readable list of its entries. Download it again.")) : resolve(zip),
+    yauzl.open(
+      path,
+      { lazyEntries: true, autoClose: false, decodeStrings: false, validateEntrySizes: true },
+      (error, zip) =>
+        error
+          ? reject(
+              new Error("The zip is damaged: it has no readable list of its entries. Download it again."),
+            )
+          : resolve(zip),
     ),
   );
 }
@@ -99,7 +107,8 @@ function nextEntry(zip: yauzl.ZipFile): Promise<yauzl.Entry | undefined> {
     };
     const onEntry = (entry: yauzl.Entry) => settle(() => resolve(entry));
     const onEnd = () => settle(() => resolve(undefined));
-    const onError = () => settle(() => reject(new Error("The zip is damaged: the list of its entries breaks off.")));
+    const onError = () =>
+      settle(() => reject(new Error("The zip is damaged: the list of its entries breaks off.")));
     zip.on("entry", onEntry).on("end", onEnd).on("error", onError);
     zip.readEntry();
   });

@@ -1,8 +1,15 @@
+import { availableParallelism } from "node:os";
 import { planCandidates, type IgnoredFile, type IntakeImage } from "#core/maps/planCandidates";
 import { isColorRole } from "#core/maps/roles";
 import { database, inTransaction } from "#server/db/database";
 import { findImage, insertFile, insertImage, type ImageRow } from "#server/db/files";
-import { findIntake, listUploads, replaceCandidates, setIntakeProgress, setIntakeState } from "#server/db/intakes";
+import {
+  findIntake,
+  listUploads,
+  replaceCandidates,
+  setIntakeProgress,
+  setIntakeState,
+} from "#server/db/intakes";
 import { announce } from "#server/events/events";
 import { fileStore } from "#server/files/store";
 import { pixels } from "#server/images/pixelPool";
@@ -16,7 +23,15 @@ interface Found {
   sha256: string;
 }
 
-const EXTENSIONS: Record<string, string> = { png: "png", jpg: "jpeg", jpeg: "jpeg", tif: "tiff", tiff: "tiff", webp: "webp", tga: "tga" };
+const EXTENSIONS: Record<string, string> = {
+  png: "png",
+  jpg: "jpeg",
+  jpeg: "jpeg",
+  tif: "tiff",
+  tiff: "tiff",
+  webp: "webp",
+  tga: "tga",
+};
 
 /** Files that archives carry along and nobody means. */
 const CLUTTER = /(^|\/)(__MACOSX\/|\.DS_Store$|Thumbs\.db$|desktop\.ini$|\._)/i;
@@ -31,8 +46,9 @@ export async function readIntake(id: string): Promise<void> {
 
   const images: IntakeImage[] = [];
   const rowsBySha = new Map<string, ImageRow>();
-  for (const [done, file] of found.entries()) {
-    await progress(id, { done, total: found.length * 2, what: `Reading ${file.file}` });
+  let read = 0;
+  await eachOf(found, async (file) => {
+    await progress(id, { done: read++, total: found.length * 2, what: `Reading ${file.file}` });
     try {
       const row = await identify(file.sha256);
       rowsBySha.set(file.sha256, row);
@@ -40,16 +56,20 @@ export async function readIntake(id: string): Promise<void> {
     } catch (error) {
       ignored.push({ file: file.file, reason: (error as Error).message });
     }
-  }
+  });
 
-  const plan = planCandidates(images);
+  const order = new Map(found.map(({ file, scope }, at) => [`${scope}\0${file}`, at]));
+  const place = ({ file, scope }: IntakeImage) => order.get(`${scope}\0${file}`)!;
+  const plan = planCandidates(images.sort((a, b) => place(a) - place(b)));
   const maps = plan.candidates.flatMap((candidate) => candidate.maps);
-  for (const [done, map] of maps.entries()) {
+  let drawn = 0;
+  await eachOf(maps, async (map) => {
     const total = found.length + maps.length;
-    await progress(id, { done: found.length + done, total, what: `Pictures of ${map.file}` });
-    const use = map.channel === "color" && (map.role === "unknown" || isColorRole(map.role)) ? "color" : "data";
+    await progress(id, { done: found.length + drawn++, total, what: `Pictures of ${map.file}` });
+    const use =
+      map.channel === "color" && (map.role === "unknown" || isColorRole(map.role)) ? "color" : "data";
     await keepPreviews(map.sha256, rowsBySha.get(map.sha256)!.format, map.channel, use);
-  }
+  });
 
   await inTransaction(async (tx) => {
     await replaceCandidates(tx, id, plan.candidates, [...ignored, ...plan.ignored]);
@@ -59,6 +79,15 @@ export async function readIntake(id: string): Promise<void> {
   });
 }
 
+/** As many at a time as there are threads for pixels, so that a large intake does not fill the memory. */
+async function eachOf<T>(items: T[], work: (item: T) => Promise<void>): Promise<void> {
+  const waiting = [...items];
+  const lane = async () => {
+    for (let item = waiting.shift(); item !== undefined; item = waiting.shift()) await work(item);
+  };
+  await Promise.all(Array.from({ length: availableParallelism() }, lane));
+}
+
 /** Loose files as they are, and the contents of archives, streamed to the store. */
 async function unpack(id: string, ignored: IgnoredFile[]): Promise<Found[]> {
   const found: Found[] = [];
@@ -66,7 +95,8 @@ async function unpack(id: string, ignored: IgnoredFile[]): Promise<Found[]> {
   for (const upload of await listUploads(database(), id)) {
     const path = store.path(upload.sha256);
     if (!(await looksLikeArchive(path))) {
-      if (/\.zip$/i.test(upload.name)) ignored.push({ file: upload.name, reason: "It is called .zip but is no zip. Download it again." });
+      if (/\.zip$/i.test(upload.name))
+        ignored.push({ file: upload.name, reason: "It is called .zip but is no zip. Download it again." });
       else found.push({ file: upload.name, scope: "", sha256: upload.sha256 });
       continue;
     }
@@ -81,7 +111,10 @@ async function unpack(id: string, ignored: IgnoredFile[]): Promise<Found[]> {
             await insertFile(database(), { ...kept, mediaType: "application/octet-stream" });
             found.push({ file: file.name, scope: upload.name, sha256: kept.sha256 });
           } catch {
-            ignored.push({ file: `${upload.name}/${file.name}`, reason: "It is damaged inside the zip and could not be unpacked." });
+            ignored.push({
+              file: `${upload.name}/${file.name}`,
+              reason: "It is damaged inside the zip and could not be unpacked.",
+            });
           }
         },
         (name, reason) => ignored.push({ file: `${upload.name}/${name}`, reason }),
@@ -112,7 +145,12 @@ async function identify(sha256: string): Promise<ImageRow> {
   return row;
 }
 
-export async function keepPreviews(sha256: string, format: string, channel: "color" | "alpha", use: "color" | "data"): Promise<void> {
+export async function keepPreviews(
+  sha256: string,
+  format: string,
+  channel: "color" | "alpha",
+  use: "color" | "data",
+): Promise<void> {
   const store = fileStore();
   for (const { size, data } of await pixels.preview({ path: store.path(sha256), format, channel, use }))
     await store.writeDerived(previewName(sha256, channel, size), data);

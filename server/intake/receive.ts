@@ -2,7 +2,15 @@ import type { IncomingMessage } from "node:http";
 import busboy from "busboy";
 import { database, inTransaction } from "#server/db/database";
 import { insertFile } from "#server/db/files";
-import { findIntake, insertIntake, insertUpload, ON_CLASH, setIntakeState, type IntakeRow, type OnClash } from "#server/db/intakes";
+import {
+  findIntake,
+  insertIntake,
+  insertUpload,
+  ON_CLASH,
+  setIntakeState,
+  type IntakeRow,
+  type OnClash,
+} from "#server/db/intakes";
 import type { Person } from "#server/db/people";
 import { announce } from "#server/events/events";
 import { fileStore } from "#server/files/store";
@@ -22,11 +30,16 @@ interface Upload {
  */
 export async function receiveIntake(request: IncomingMessage, person: Person): Promise<IntakeRow> {
   const { uploads, onClash } = await receiveFiles(request);
-  if (uploads.length === 0) throw badField("/files", "No file came. Send one or more images or zips in the field “files”.");
+  if (uploads.length === 0)
+    throw badField("/files", "No file came. Send one or more images or zips in the field “files”.");
   const id = await inTransaction(async (db) => {
     const intake = await insertIntake(db, person.id, onClash);
     for (const [position, upload] of uploads.entries()) {
-      await insertFile(db, { sha256: upload.sha256, bytes: upload.bytes, mediaType: "application/octet-stream" });
+      await insertFile(db, {
+        sha256: upload.sha256,
+        bytes: upload.bytes,
+        mediaType: "application/octet-stream",
+      });
       await insertUpload(db, intake, position, upload);
     }
     await setIntakeState(db, intake, "reading");
@@ -42,7 +55,11 @@ function receiveFiles(request: IncomingMessage): Promise<{ uploads: Upload[]; on
   return new Promise((resolve, reject) => {
     let form: busboy.Busboy;
     try {
-      form = busboy({ headers: request.headers, defParamCharset: "utf8", limits: { files: 2000, fields: 10, fileSize: limit } });
+      form = busboy({
+        headers: request.headers,
+        defParamCharset: "utf8",
+        limits: { files: 2000, fields: 10, fileSize: limit },
+      });
     } catch {
       reject(new Problem(415, "Not a form", "Send the files as multipart/form-data."));
       return;
@@ -69,13 +86,20 @@ function receiveFiles(request: IncomingMessage): Promise<{ uploads: Upload[]; on
       const file = fileStore()
         .keep(stream)
         .then((sum) => {
-          if (stream.truncated) throw new Problem(413, "Too large", `“${name}” is larger than ${Math.round(limit / 2 ** 20)} MiB.`);
+          if (stream.truncated)
+            throw new Problem(
+              413,
+              "Too large",
+              `“${name}” is larger than ${Math.round(limit / 2 ** 20)} MiB.`,
+            );
           return { name, ...sum };
         });
       file.catch(fail);
       kept.push(file);
     });
-    form.on("error", () => fail(new Problem(400, "Broken upload", "The upload broke off or is no proper form. Send it again.")));
+    form.on("error", () =>
+      fail(new Problem(400, "Broken upload", "The upload broke off or is no proper form. Send it again.")),
+    );
     form.on("close", () => void Promise.all(kept).then((uploads) => resolve({ uploads, onClash }), fail));
     request.on("aborted", () => form.destroy(new Error("aborted")));
     request.pipe(form);

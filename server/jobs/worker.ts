@@ -1,5 +1,5 @@
 import { EventEmitter } from "node:events";
-import { makeWorkerUtils, run, type Runner, type TaskList, type WorkerEvents } from "graphile-worker";
+import { Logger, makeWorkerUtils, run, type Runner, type TaskList, type WorkerEvents } from "graphile-worker";
 import { z } from "zod";
 import { closeDatabase, database } from "#server/db/database";
 import { setIntakeState } from "#server/db/intakes";
@@ -7,7 +7,6 @@ import { failDelivery, runDelivery } from "#server/delivery/run";
 import { announce } from "#server/events/events";
 import { closePixelPool } from "#server/images/pixelPool";
 import { readIntake } from "#server/intake/read";
-import { settings } from "#server/settings";
 
 /** How often a worker says that it lives, and after how long its silence means that it died. */
 const HEARTBEAT_MS = 5_000;
@@ -47,7 +46,10 @@ async function main(): Promise<void> {
   const pools = new Set<string>();
   events.on("pool:create", ({ workerPool }) => pools.add(workerPool.id));
   const runner = await run({
-    connectionString: settings().databaseUrl,
+    pgPool: database(),
+    logger: new Logger(() => (level, message) => {
+      if (["error", "warning"].includes(level)) console.error(message);
+    }),
     taskList: tasks,
     concurrency: 2,
     pollInterval: 1000,
@@ -58,7 +60,8 @@ async function main(): Promise<void> {
   const timer = setInterval(() => {
     keepAlive([...pools]).catch((error: Error) => console.error(`heartbeat: ${error.message}`));
   }, HEARTBEAT_MS);
-  for (const signal of ["SIGINT", "SIGTERM"] as const) process.once(signal, () => void stop(runner, timer, [...pools]));
+  for (const signal of ["SIGINT", "SIGTERM"] as const)
+    process.once(signal, () => void stop(runner, timer, [...pools]));
   console.log("The worker is ready.");
   await runner.promise;
 }

@@ -3,7 +3,15 @@ import type { Layout } from "#core/finish/material";
 import { GaugeError, gaugeRepeat, type GaugeResult, type Keep, type RepeatMethod } from "#core/gauge/repeat";
 import type { NormalDirection } from "#core/maps/roles";
 import { database, inTransaction } from "#server/db/database";
-import { findMaterial, insertMaterial, markDeleted, saveRevision, updateMaterial, type MaterialRow, type NewRevision } from "#server/db/materials";
+import {
+  findMaterial,
+  insertMaterial,
+  markDeleted,
+  saveRevision,
+  updateMaterial,
+  type MaterialRow,
+  type NewRevision,
+} from "#server/db/materials";
 import type { Person } from "#server/db/people";
 import { announce } from "#server/events/events";
 import { badField, notFound, Problem, savedMeanwhile } from "#server/problem";
@@ -21,7 +29,15 @@ export async function createPlain(input: NewPlainMaterial, person: Person): Prom
     const id = await insertMaterial(
       db,
       { name: input.name, kind: "material", layout: "plain", source: {}, person: person.id },
-      { repeat: null, sizeState: "unknown", gauge: null, finish, findings: [], note: "Made as a plain colour", maps: [] },
+      {
+        repeat: null,
+        sizeState: "unknown",
+        gauge: null,
+        finish,
+        findings: [],
+        note: "Made as a plain colour",
+        maps: [],
+      },
     );
     await announce(db, { topic: "library", id });
     return (await findMaterial(db, id))!;
@@ -35,8 +51,19 @@ export async function copyMaterial(from: string, name: string, person: Person): 
     if (!original) throw badField("/from", `There is no material with the id “${from}”.`);
     const id = await insertMaterial(
       db,
-      { name, kind: original.kind, layout: original.layout, variant: original.variant, madeFrom: from, source: {}, person: person.id },
-      { ...stateOf(original), note: `Made from ${original.code} ${original.name}, revision ${original.revision}` },
+      {
+        name,
+        kind: original.kind,
+        layout: original.layout,
+        variant: original.variant,
+        madeFrom: from,
+        source: {},
+        person: person.id,
+      },
+      {
+        ...stateOf(original),
+        note: `Made from ${original.code} ${original.name}, revision ${original.revision}`,
+      },
     );
     await announce(db, { topic: "library", id });
     return (await findMaterial(db, id))!;
@@ -55,19 +82,37 @@ export interface MaterialChange {
  * @param seen the revision that the caller saw; undefined takes the newest.
  * @throws {Problem} 412 where somebody saved in the meantime.
  */
-export async function changeMaterial(id: string, change: MaterialChange, seen: number | undefined, person: Person): Promise<MaterialRow> {
+export async function changeMaterial(
+  id: string,
+  change: MaterialChange,
+  seen: number | undefined,
+  person: Person,
+): Promise<MaterialRow> {
   return saveChange(id, seen, person, async (material) => {
     const finish = finishSchema.parse({ ...material.finish, ...change.finish });
     const maps = material.maps.map((map) =>
-      map.role === "geometry_normal" && change.normalDirection ? { ...map, normalDirection: change.normalDirection } : map,
+      map.role === "geometry_normal" && change.normalDirection
+        ? { ...map, normalDirection: change.normalDirection }
+        : map,
     );
     const findings = change.normalDirection
       ? material.findings.filter(({ code }) => code !== "normal-direction-assumed")
       : material.findings;
-    const changed = [change.name && "name", change.layout && "layout", change.finish && "finish", change.normalDirection && "normal direction"];
+    const changed = [
+      change.name && "name",
+      change.layout && "layout",
+      change.finish && "finish",
+      change.normalDirection && "normal direction",
+    ];
     return {
       fields: { name: change.name, layout: change.layout },
-      revision: { ...stateOf(material), finish, maps, findings, note: `Changed ${changed.filter(Boolean).join(", ") || "nothing"}` },
+      revision: {
+        ...stateOf(material),
+        finish,
+        maps,
+        findings,
+        note: `Changed ${changed.filter(Boolean).join(", ") || "nothing"}`,
+      },
     };
   });
 }
@@ -76,7 +121,8 @@ export type RepeatRequest = RepeatMethod & { keep?: Keep; assumed?: boolean };
 
 /** What a repeat would be, without saving it. @throws {Problem} naming the field that cannot be true. */
 export function proposeRepeat(material: MaterialRow, request: RepeatRequest): GaugeResult {
-  if (material.layout === "plain") throw badField("/method", "A plain material has no image, and so no repeat.");
+  if (material.layout === "plain")
+    throw badField("/method", "A plain material has no image, and so no repeat.");
   const image = measuredImage(material);
   try {
     return gaugeRepeat(image, request, request.keep ?? "both");
@@ -141,7 +187,10 @@ async function saveChange(
       if (!material) throw notFound("material");
       if (seen !== undefined && seen !== material.revision) throw tooLate(seen, material);
       const { fields, revision } = await make(material);
-      if ((await saveRevision(db, { id, seen: material.revision, person: person.id }, revision)) === undefined) return undefined;
+      if (
+        (await saveRevision(db, { id, seen: material.revision, person: person.id }, revision)) === undefined
+      )
+        return undefined;
       await updateMaterial(db, id, fields);
       await announce(db, { topic: "library", id });
       return findMaterial(db, id);

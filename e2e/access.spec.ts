@@ -1,0 +1,128 @@
+import { expect, test } from "@playwright/test";
+import { expectAccessible, settled, signIn, TOKEN } from "./studio";
+
+const PLACES = [
+  "/",
+  "/library",
+  "/intakes",
+  "/collections",
+  "/projects",
+  "/deliveries",
+  "/deliveries/new",
+  "/profiles",
+  "/people",
+  "/materials/00000000-0000-4000-8000-000000000000",
+];
+
+test("a signed-out person reaches nothing, and comes back after signing in", async ({ page, request }) => {
+  for (const place of PLACES) {
+    await page.goto(place);
+    expect(new URL(page.url()).pathname, place).toBe("/sign-in");
+  }
+  await expectAccessible(page);
+  for (const path of [
+    "/api/v1/materials",
+    "/api/v1/events",
+    `/files/${"a".repeat(64)}`,
+    `/previews/${"a".repeat(64)}/color/64`,
+  ])
+    expect((await request.get(path)).status(), path).toBe(401);
+  // The data that a screen loads by itself is kept back as well.
+  const data = await request.get("/library.data");
+  expect(await data.text()).not.toContain("Harbour brick");
+
+  await page.goto("/projects");
+  await page.getByLabel("E-mail").fill("guest@tern-gable.example");
+  await page.getByLabel("Password").fill("wrong password");
+  await page.getByRole("button", { name: "Sign in" }).click();
+  await expect(page.getByRole("alert")).toContainText("not right");
+  await page.getByLabel("Password").fill(process.env.KALONOMY_DEMO_PASSWORD ?? "");
+  await page.getByRole("button", { name: "Sign in" }).click();
+  await page.waitForURL("**/projects");
+});
+
+test("somebody who looks can look, and change nothing", async ({ browser }) => {
+  const page = await signIn(browser, "guest");
+  await expect(page.getByText("Harbour brick, red")).toBeVisible();
+  await expect(page.getByRole("link", { name: "Take textures in" })).toHaveCount(0);
+  await page.getByRole("link", { name: "Open Harbour brick, red" }).click();
+  await page.getByRole("navigation", { name: "Steps" }).getByRole("link", { name: "Gauge" }).click();
+  await expect(page.getByRole("button", { name: "Save this size" })).toBeDisabled();
+  const statuses = await page.evaluate(async () => {
+    const post = async (path: string, body: BodyInit) => (await fetch(path, { method: "POST", body })).status;
+    return [
+      await post("/collections", new URLSearchParams({ name: "Sneaked in" })),
+      await post("/api/v1/intakes", new FormData()),
+      await post(
+        "/people",
+        new URLSearchParams({
+          intent: "add",
+          name: "x",
+          email: "x@x.example",
+          password: "long enough now",
+          level: "keep",
+        }),
+      ),
+    ];
+  });
+  expect(statuses).toEqual([403, 403, 403]);
+  await page.goto("/collections");
+  await expect(page.getByText("Sneaked in")).toHaveCount(0);
+});
+
+test("pages carry a policy that runs only our own scripts, and other sites cannot act for a visitor", async ({
+  browser,
+  request,
+}) => {
+  const policy = (await request.get("/sign-in")).headers()["content-security-policy"];
+  expect(policy).toMatch(/script-src 'self' 'nonce-[^']+'/);
+  expect(policy).not.toMatch(/script-src[^;]*unsafe/);
+  const page = await signIn(browser, "ines");
+  const forged = await page.request.post("/collections", {
+    form: { name: "Forged" },
+    headers: { Origin: "https://elsewhere.example" },
+  });
+  expect(forged.status()).toBe(403);
+});
+
+test("previews are kept by browsers, and original files come in parts", async ({ browser, request }) => {
+  const page = await signIn(browser, "ines");
+  const list = await (
+    await request.get("/api/v1/materials?q=harbour", { headers: { Authorization: `Bearer ${TOKEN}` } })
+  ).json();
+  const material = await (
+    await request.get(`/api/v1/materials/${list.items[0].id}`, {
+      headers: { Authorization: `Bearer ${TOKEN}` },
+    })
+  ).json();
+  const { sha256 } = material.maps[0];
+  const part = await page.request.get(`/files/${sha256}`, { headers: { Range: "bytes=1-3" } });
+  expect(part.status()).toBe(206);
+  expect((await part.body()).toString()).toBe("PNG");
+  const preview = await page.request.get(`/previews/${sha256}/color/64`);
+  expect(preview.headers()["cache-control"]).toContain("immutable");
+  expect(preview.headers()["content-type"]).toBe("image/webp");
+  expect((await page.request.get(`/previews/${sha256}/color/65`)).status()).toBe(404);
+});
+
+test("a keeper adds people, and a token is shown once", async ({ browser }) => {
+  const page = await signIn(browser, "ines");
+  await page.goto("/people");
+  await settled(page);
+  await expectAccessible(page);
+  await page.getByLabel("Name", { exact: true }).fill("New Colleague");
+  await page.getByLabel("E-mail").fill(`new-${Date.now()}@studio.example`);
+  await page.getByLabel("First password").fill("a first password");
+  await page.getByRole("button", { name: "Add" }).click();
+  await expect(page.getByRole("cell", { name: "New Colleague" }).first()).toBeVisible();
+  await page.getByLabel("What the token is for").fill("night script");
+  await page.getByRole("button", { name: "Make a token" }).click();
+  const token = await page.locator("code.token").textContent();
+  expect(
+    (await page.request.get("/api/v1/profiles", { headers: { Authorization: `Bearer ${token}` } })).status(),
+  ).toBe(200);
+  await page.reload();
+  await expect(page.locator("code.token")).toHaveCount(0);
+  await page.goto("/profiles");
+  await expectAccessible(page);
+});

@@ -1,0 +1,255 @@
+import { readFile } from "node:fs/promises";
+import { expect, test, type Page } from "@playwright/test";
+import { expectAccessible, pavingZip, settled, signIn } from "./studio";
+
+/** The whole path, from a downloaded zip to a delivered material that two projects share, by two people. */
+test.describe.configure({ mode: "serial" });
+
+let ines: Page;
+let joost: Page;
+const stamp = Date.now().toString(36);
+const NAME = `Yard paving ${stamp}`;
+const COLLECTION = `Courtyards ${stamp}`;
+
+test.beforeAll(async ({ browser }) => {
+  ines = await signIn(browser, "ines");
+  joost = await signIn(browser, "joost");
+});
+
+const open = async (page: Page, path: string) => {
+  await page.goto(path);
+  await settled(page);
+};
+
+const openBench = async (page: Page, step = "") => {
+  await open(page, `/library?q=${encodeURIComponent(NAME)}`);
+  await page.getByRole("link", { name: `Open ${NAME}` }).click();
+  await page.waitForURL("**/materials/*");
+  if (step) await page.getByRole("navigation", { name: "Steps" }).getByRole("link", { name: step }).click();
+};
+
+test("the library is a wall at true scale, searched and selected from", async () => {
+  await open(ines, "/library");
+  const samples = ines.getByRole("list", { name: "Materials" }).getByRole("listitem");
+  expect(await samples.count()).toBeGreaterThanOrEqual(12);
+
+  const brick = ines.getByRole("link", { name: "Open Harbour brick, red" }).locator(".face");
+  const drawn = async () => parseFloat(await brick.evaluate((face) => getComputedStyle(face).backgroundSize));
+  for (const scale of [5, 10, 20, 50]) {
+    await ines.getByLabel("Scale").selectOption(String(scale));
+    // 900 mm at the scale, in CSS pixels of 96 to the inch.
+    await expect.poll(drawn).toBeCloseTo((900 / scale) * (96 / 25.4), 1);
+  }
+  await ines.getByLabel("Scale").selectOption("10");
+  await expect(ines.getByRole("listitem").filter({ hasText: "Dark flags" })).toContainText("size unknown");
+  await expect(ines.getByRole("listitem").filter({ hasText: "Hemp plaster" })).toContainText("assumed");
+  await expectAccessible(ines);
+
+  await ines.getByRole("searchbox").fill("tidewater");
+  await expect(samples).toHaveCount(2);
+  await ines.getByLabel("Select Tidewater glaze, teal").check();
+  await ines.getByLabel("Select Tidewater glaze, chalk").check();
+  await expect(ines.getByText("2 selected")).toBeVisible();
+  await expect(ines.locator(".title-block")).toContainText("1.62 m² of repeats");
+  await ines.getByRole("button", { name: "Select nothing" }).click();
+  await ines.reload();
+  await expect(ines.getByLabel("Scale")).toHaveValue("10");
+});
+
+test("a dropped zip is read, reviewed, corrected and accepted", async () => {
+  await open(ines, "/intakes");
+  await expectAccessible(ines);
+  await ines
+    .getByLabel("Files to hand in")
+    .setInputFiles({ name: "yard.zip", mimeType: "application/zip", buffer: await pavingZip() });
+  await ines.waitForURL("**/intakes/*-*");
+  const candidate = ines.getByRole("region", { name: "Yard paving" });
+  await expect(candidate).toBeVisible({ timeout: 60_000 });
+  await expect(candidate.getByRole("row").filter({ hasText: "yard_paving_height.png" })).toContainText(
+    "256 × 256",
+  );
+  await expect(candidate.getByRole("row").filter({ hasText: "yard_paving_height.png" })).toContainText("16");
+  await expect(candidate.getByRole("row").filter({ hasText: "yard_paving_sm.png" })).toContainText(
+    "please say",
+  );
+  await expect(candidate).toContainText("+Y (up) is assumed");
+  await expect(ines.getByRole("row").filter({ hasText: "readme.txt" })).toContainText("no image of a format");
+  await expectAccessible(ines);
+
+  await candidate.getByLabel("Name").fill(NAME);
+  await candidate.getByLabel("Role of yard_paving_sm.png").selectOption("specular_roughness");
+  await candidate.getByRole("button", { name: "Accept" }).click();
+  await expect(ines.getByRole("alert")).toContainText(`In the library: ${NAME}`);
+  await expect(candidate).toHaveCount(1);
+  await open(ines, `/library?q=${stamp}`);
+  await expect(ines.getByRole("listitem")).toContainText("size unknown");
+});
+
+test("the gauge finds the size by modules, with the stretch and the choice", async () => {
+  await openBench(ines, "Gauge");
+  await expectAccessible(ines);
+  for (const [label, value] of [
+    ["Modules across", "4"],
+    ["Courses up", "8"],
+    ["Work size, width", "20 cm"],
+    ["Work size, height", "100"],
+    ["Joint", "3"],
+  ])
+    await ines.getByLabel(label, { exact: true }).fill(value);
+  const result = ines.locator(".gauge-result");
+  await expect(result).toContainText("812 × 824 mm");
+  await expect(result).toContainText("+1.48 %");
+  await ines.getByLabel("Keep proportions, the width is right").check();
+  await expect(result).toContainText("812 × 812 mm");
+  await ines.getByLabel("Stretch the image: both are right").check();
+  await ines.getByLabel("Work size, width").fill("12 q");
+  await expect(ines.getByRole("alert")).toContainText("“12 q” is not a length");
+  await expect(ines.getByRole("button", { name: "Save this size" })).toBeDisabled();
+  await ines.getByLabel("Work size, width").fill("200");
+  await ines.getByRole("button", { name: "Save this size" }).click();
+  await expect(ines.getByText("Saved as revision 2: 812 × 824 mm, known.")).toBeVisible();
+});
+
+test("a rod laid on the image reads real lengths, and a drawn rectangle measures", async () => {
+  await openBench(ines, "Gauge");
+  const surface = ines.locator(".table-surface");
+  const image = await surface.locator("img").boundingBox();
+  const at = (u: number, v: number) => [image!.x + u * image!.width, image!.y + v * image!.height] as const;
+  const drag = async (from: readonly [number, number], to: readonly [number, number]) => {
+    await ines.mouse.move(...from);
+    await ines.mouse.down();
+    await ines.mouse.move(...to, { steps: 6 });
+    await ines.mouse.up();
+  };
+  await ines.getByRole("button", { name: "Measuring rod" }).click();
+  await drag(at(0.25, 0.5), at(0.5, 0.5));
+  // A quarter of 812 mm, as well as a pointer can be placed.
+  const reading = parseFloat((await ines.locator(".rod-reading").textContent())!);
+  expect(Math.abs(reading - 203)).toBeLessThan(2);
+
+  await ines.getByLabel("Way to the size").selectOption("rectangle");
+  await drag(at(0.25, 0.25), at(0.5, 0.5));
+  await expect.poll(() => ines.getByLabel("To, across (px)").inputValue().then(Number)).toBeGreaterThan(120);
+  await ines.getByLabel("Its real width").fill("203");
+  await ines.getByLabel("Its real height").fill("0.206 m");
+  await expect(ines.locator(".gauge-size")).toHaveText(/^8(0|1|2)\d(\.\d)? × 8(1|2|3)\d(\.\d)? mm$/);
+});
+
+test("the bench shows the maps, and the material on a wall under a light that grazes", async () => {
+  await openBench(ines);
+  await ines.getByRole("button", { name: "height", exact: true }).click();
+  await expect(ines.locator(".map-facts")).toContainText("16-bit");
+  await expectAccessible(ines);
+  await ines.getByRole("navigation", { name: "Steps" }).getByRole("link", { name: "On a wall" }).click();
+  const canvas = ines.locator(".wall-canvas canvas");
+  await expect(canvas).toBeVisible({ timeout: 30_000 });
+  const picture = async () => (await canvas.screenshot()).toString("base64");
+  await expect
+    .poll(async () => new Set((await canvas.screenshot()).subarray(-4000)).size, { timeout: 30_000 })
+    .toBeGreaterThan(200);
+  await ines.waitForTimeout(1500);
+  const before = await picture();
+  await ines.getByLabel("Light above the surface").fill("5");
+  await expect.poll(picture).not.toBe(before);
+  await ines.getByLabel("Wall width").fill("banana");
+  await expect(ines.getByText("“banana” is not a length")).toBeVisible();
+  await expectAccessible(ines);
+});
+
+test("a collection is given to two projects, and a second person sees it", async () => {
+  await open(ines, `/library?q=${stamp}`);
+  await ines.getByLabel(`Select ${NAME}`).check();
+  await ines.getByRole("button", { name: "Add to collection" }).click();
+  await ines.getByLabel("Name of a new collection").fill(COLLECTION);
+  await ines.getByRole("button", { name: "Make" }).click();
+  await ines.getByRole("link", { name: "Look" }).click();
+  await expect(ines.getByRole("heading", { name: COLLECTION })).toBeVisible();
+  for (const project of ["Ferry landing", "Seed library"]) {
+    await ines.getByLabel("Project to give it to").selectOption({ label: project });
+    await ines.getByRole("button", { name: "Give to project" }).click();
+    await expect(ines.locator(".shared-by").getByRole("link", { name: project })).toBeVisible();
+  }
+  await expectAccessible(ines);
+  for (const project of ["Ferry landing", "Seed library"]) {
+    await open(joost, "/projects");
+    await joost.getByRole("link", { name: project }).click();
+    await expect(joost.getByRole("heading", { name: project })).toBeVisible();
+    await expect(joost.getByRole("listitem").filter({ hasText: NAME })).toContainText("revision 2");
+  }
+  await expectAccessible(joost);
+  await open(joost, "/collections");
+  await expect(joost.getByRole("row").filter({ hasText: COLLECTION })).toContainText(
+    "Ferry landing, Seed library",
+  );
+  await expectAccessible(joost);
+});
+
+test("a conversion shows its plan, runs, ends with an account, and its zip can be downloaded", async () => {
+  await openBench(ines, "Convert");
+  await ines.waitForURL("**/deliveries/new?*");
+  for (const profile of [
+    "gloss path tracer, centimetres",
+    "packed real-time walkthrough, metres",
+    "glTF 2.0",
+  ]) {
+    await ines.getByLabel(profile).check();
+    await expect(ines.locator(".plan h2").filter({ hasText: profile })).toBeVisible();
+  }
+  const gloss = ines.locator(".plan").filter({ hasText: "for gloss path tracer" });
+  await expect(gloss.getByRole("row").filter({ hasText: "diffuse colour" })).toContainText("multiply ao 1");
+  await expect(gloss.getByRole("row").filter({ hasText: "reflection gloss" })).toContainText("invert");
+  await expect(gloss.getByRole("row").filter({ hasText: "16-bit TIFF" })).toHaveCount(2);
+  await expectAccessible(ines);
+  await ines.getByRole("button", { name: /^Start: \d+ files/ }).click();
+  await ines.waitForURL("**/deliveries/*-*");
+  await expect(ines.getByRole("link", { name: "Download the zip" })).toBeVisible({ timeout: 60_000 });
+  await expect(ines.getByText("Tell the relief input that it gets a normal map")).toBeVisible();
+  await expectAccessible(ines);
+  const [download] = await Promise.all([
+    ines.waitForEvent("download"),
+    ines.getByRole("link", { name: "Download the zip" }).click(),
+  ]);
+  const zip = await readFile(await download.path());
+  expect(zip.subarray(0, 2).toString()).toBe("PK");
+  for (const name of ["account.json", "_normal.tif", "_orm.png", ".glb"])
+    expect(zip.includes(name)).toBe(true);
+});
+
+test("a project is delivered into a destination, and again: what did not change is left alone", async () => {
+  await open(joost, "/projects");
+  await joost.getByRole("link", { name: "Ferry landing" }).click();
+  await joost.getByRole("link", { name: "Convert and deliver" }).click();
+  await joost.getByLabel("packed real-time walkthrough, metres").check();
+  await joost.getByLabel("Where to").selectOption({ label: "Studio share (studio-share/)" });
+  await joost.getByRole("button", { name: /^Start/ }).click();
+  await joost.waitForURL("**/deliveries/*-*");
+  await expect(joost.getByText(/files were written/)).toBeVisible({ timeout: 60_000 });
+  await expect(joost.getByText(NAME)).toBeVisible();
+  await joost.getByRole("button", { name: "Deliver again" }).click();
+  await expect(
+    joost.getByText(/^.*0 files were written; \d+ had not changed and were left alone\./),
+  ).toBeVisible({ timeout: 60_000 });
+  await open(ines, "/deliveries");
+  await expect(ines.getByRole("row").filter({ hasText: "Ferry landing" }).first()).toContainText(
+    "Joost Venn",
+  );
+  await expectAccessible(ines);
+});
+
+test("a change reaches a second screen by itself, and a project stays on its revision until moved on", async () => {
+  await openBench(joost);
+  await openBench(ines, "Finish");
+  await ines.getByLabel("Normal strength").fill("0.8");
+  await ines.getByRole("button", { name: "Save", exact: true }).click();
+  await expect(ines.getByText("Saved as revision 3.")).toBeVisible();
+  await expectAccessible(ines);
+  await expect(joost.getByText("revision 3")).toBeVisible();
+  await open(joost, "/projects");
+  await joost.getByRole("link", { name: "Ferry landing" }).click();
+  await expect(joost.getByRole("listitem").filter({ hasText: NAME })).toContainText(
+    "revision 2, newest is 3",
+  );
+  await joost.getByRole("button", { name: "Move on to the newest" }).click();
+  await expect(joost.getByRole("listitem").filter({ hasText: NAME })).toContainText("revision 3");
+  await expect(joost.getByRole("button", { name: "Move on to the newest" })).toHaveCount(0);
+});

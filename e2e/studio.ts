@@ -1,0 +1,81 @@
+import AxeBuilder from "@axe-core/playwright";
+import { expect, type Browser, type Page } from "@playwright/test";
+import yazl from "yazl";
+import { brick } from "#core/pattern/brick";
+import { renderPattern } from "#core/pattern/patternSet";
+import { encode } from "#server/images/encode";
+
+export const TOKEN = process.env.KALONOMY_DEMO_TOKEN ?? "";
+
+/** A person at a screen of their own. */
+export async function signIn(browser: Browser, who: "ines" | "joost" | "guest"): Promise<Page> {
+  const page = await (await browser.newContext()).newPage();
+  // What the content security policy blocks, or a script throws, fails the test that is looking.
+  page.on("pageerror", (error) => expect(error.message, "an error in the page").toBe(""));
+  page.on("console", (message) => {
+    if (message.type() === "error" && /Content Security Policy|hydrat/i.test(message.text()))
+      expect(message.text()).toBe("");
+  });
+  await page.goto("/sign-in");
+  await page.getByLabel("E-mail").fill(`${who}@tern-gable.example`);
+  await page.getByLabel("Password").fill(process.env.KALONOMY_DEMO_PASSWORD ?? "");
+  await page.getByRole("button", { name: "Sign in" }).click();
+  await page.waitForURL("**/library");
+  await settled(page);
+  return page;
+}
+
+/** Scripts run: React has taken over what the server drew. */
+export async function settled(page: Page): Promise<void> {
+  await page.waitForLoadState("load");
+  await page.waitForFunction(
+    () =>
+      Object.keys(document.body).some((key) => key.startsWith("__react")) ||
+      document.querySelector("main") !== null,
+  );
+  await page.waitForTimeout(300);
+}
+
+/** axe finds nothing serious on the page as it is. */
+export async function expectAccessible(page: Page): Promise<void> {
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"])
+    .analyze();
+  const serious = violations.filter(({ impact }) => impact === "serious" || impact === "critical");
+  expect(
+    serious.map(
+      ({ id, nodes }) =>
+        `${id}: ${nodes
+          .map(({ html }) => html)
+          .slice(0, 3)
+          .join(" | ")}`,
+    ),
+  ).toEqual([]);
+}
+
+/** A download as a texture site would make it: paving, four blocks across and eight courses up, with a stray text file. */
+export async function pavingZip(): Promise<Buffer> {
+  const { surface, repeat } = brick({
+    seed: 3,
+    brick: { width: 200, height: 100 },
+    joint: 3,
+    across: 4,
+    courses: 8,
+    colors: ["#7d6f66", "#8a7a6e"],
+    mortar: "#5c554d",
+    recess: 3,
+    roughness: 0.3,
+  });
+  const set = renderPattern(surface, { repeat, widthPx: 256, heightPx: 256 });
+  const zip = new yazl.ZipFile();
+  zip.addBuffer(await encode(set.base_color, "png"), "yard_paving.png");
+  zip.addBuffer(await encode(set.geometry_normal, "png"), "yard_paving_nm.png");
+  zip.addBuffer(await encode(set.specular_roughness, "png"), "yard_paving_sm.png");
+  zip.addBuffer(await encode(set.ambient_occlusion, "png"), "yard_paving_ao.png");
+  zip.addBuffer(await encode(set.height, "png"), "yard_paving_height.png");
+  zip.addBuffer(Buffer.from("Thank you for downloading"), "readme.txt");
+  zip.end();
+  const chunks: Buffer[] = [];
+  for await (const chunk of zip.outputStream) chunks.push(chunk as Buffer);
+  return Buffer.concat(chunks);
+}

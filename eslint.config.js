@@ -1,0 +1,66 @@
+import hooks from "eslint-plugin-react-hooks";
+import tseslint from "typescript-eslint";
+
+/** Imports run one way only: app → server → core; core imports nobody but a few packages that know nothing of us. */
+const oneWay = (patterns) => ({ "no-restricted-imports": ["error", { patterns }] });
+const outOf = (folder) => ({
+  regex: `^(\\.\\./)+${folder}(/|$)`,
+  message: `Imports do not run to ${folder} from here.`,
+});
+
+export default tseslint.config(
+  { ignores: ["build", ".react-router", "node_modules", "test-results", "playwright-report"] },
+  ...tseslint.configs.recommended,
+  {
+    rules: {
+      "@typescript-eslint/consistent-type-imports": ["error", { disallowTypeAnnotations: false }],
+      "@typescript-eslint/no-unused-vars": ["error", { argsIgnorePattern: "^_", varsIgnorePattern: "^_" }],
+      "no-restricted-syntax": [
+        "error",
+        { selector: "ExportAllDeclaration", message: "No barrels: import from the file that has it." },
+        { selector: "TSEnumDeclaration", message: "A union of strings does." },
+      ],
+      eqeqeq: "error",
+      "prefer-const": "error",
+    },
+  },
+  {
+    files: ["core/**/*.ts"],
+    ignores: ["**/*.test.ts"],
+    rules: {
+      ...oneWay([
+        { regex: "^#server/", message: "The computation knows nothing of the application." },
+        {
+          regex: "^(node:|react|pg$|express|sharp)",
+          message: "The computation is pure: no Node, no React, no SQL, no decoder.",
+        },
+        outOf("(app|server|demo|e2e|bench)"),
+      ]),
+      "no-restricted-globals": ["error", "process", "window", "document", "Buffer", "fetch", "setTimeout"],
+      "no-restricted-properties": [
+        "error",
+        { object: "Date", property: "now", message: "The computation has no clock." },
+        { object: "Math", property: "random", message: "Randomness has a seed: see core/pattern/random." },
+      ],
+    },
+  },
+  {
+    files: ["server/**/*.ts"],
+    rules: oneWay([
+      outOf("(app|demo|e2e|bench)"),
+      { regex: "^(react$|react-dom|react-bootstrap)", message: "The server draws nothing." },
+    ]),
+  },
+  {
+    files: ["app/**/*.{ts,tsx}"],
+    plugins: { "react-hooks": hooks },
+    rules: {
+      "react-hooks/rules-of-hooks": "error",
+      "react-hooks/exhaustive-deps": "error",
+      ...oneWay([
+        outOf("(demo|e2e|bench)"),
+        { regex: "^(pg$|sharp|graphile-worker)", message: "Screens go through the server folder." },
+      ]),
+    },
+  },
+);

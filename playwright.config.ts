@@ -1,0 +1,23 @@
+import { defineConfig } from "@playwright/test";
+
+/** The real interface in Debian's Chromium, against the server that bin/check starts. */
+export default defineConfig({
+  testDir: "e2e",
+  timeout: 90_000,
+  expect: { timeout: 15_000 },
+  workers: 1,
+  forbidOnly: Boolean(process.env.CI),
+  reporter: [["list"]],
+  use: {
+    baseURL: process.env.KALONOMY_ADDRESS ?? "http://127.0.0.1:4600",
+    viewport: { width: 1280, height: 800 },
+    actionTimeout: 15_000,
+    screenshot: "only-on-failure",
+    launchOptions: {
+      executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
+      // Chromium's sandbox does not run as root, as which containers run this.
+      chromiumSandbox: process.getuid?.() !== 0,
+      args: ["--use-angle=swiftshader", "--enable-unsafe-swiftshader"],
+    },
+  },
+});

@@ -1,0 +1,93 @@
+import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import { openTestStudio, type TestStudio } from "#server/testing/testStudio";
+
+let studio: TestStudio;
+beforeAll(async () => {
+  studio = await openTestStudio();
+  const { insertPerson } = await import("#server/db/people");
+  const { hashPassword } = await import("#server/auth/passwords");
+  const { database } = await import("#server/db/database");
+  await insertPerson(database(), {
+    name: "Ada",
+    email: "Ada@Studio.example",
+    level: "make",
+    passwordHash: await hashPassword("a long password"),
+  });
+});
+afterAll(() => studio.close());
+
+describe("signing in", () => {
+  test("takes the address in any case, and says the same of a wrong password and an unknown address", async () => {
+    const { checkSignIn } = await import("#server/auth/signIn");
+    expect(await checkSignIn(" ada@studio.EXAMPLE", "a long password", "10.0.0.1")).toMatchObject({
+      name: "Ada",
+      level: "make",
+    });
+    await expect(checkSignIn("ada@studio.example", "wrong", "10.0.0.1")).rejects.toMatchObject({
+      status: 401,
+    });
+    const messages = await Promise.all(
+      ["ada@studio.example", "nobody@studio.example"].map((email) =>
+        checkSignIn(email, "wrong", "10.0.0.1").catch((error: Error) => error.message),
+      ),
+    );
+    expect(messages[0]).toBe(messages[1]);
+  });
+
+  test("is limited for one account, and then even the right password waits", async () => {
+    const { checkSignIn } = await import("#server/auth/signIn");
+    const statuses = [];
+    for (let n = 0; n < 10; n++)
+      statuses.push(
+        await checkSignIn("guessed@studio.example", `guess ${n}`, `10.0.1.${n}`).catch(
+          (error: { status: number }) => error.status,
+        ),
+      );
+    expect(statuses.slice(0, 8)).toEqual(Array(8).fill(401));
+    expect(statuses.slice(8)).toEqual([429, 429]);
+  });
+});
+
+describe("sessions", () => {
+  test("are signed, end when told, and a tampered cookie is nobody", async () => {
+    const { beginSession, endSession, personOfSession } = await import("#server/auth/sessions");
+    const header = await beginSession(studio.person.id);
+    expect(header).toMatch(/HttpOnly/i);
+    expect(header).toMatch(/SameSite=Lax/i);
+    const cookie = header.split(";")[0];
+    expect(await personOfSession(cookie)).toMatchObject({ id: studio.person.id });
+    expect(await personOfSession(cookie.slice(0, -3) + "abc")).toBeUndefined();
+    expect(await personOfSession(undefined)).toBeUndefined();
+    await endSession(cookie);
+    expect(await personOfSession(cookie)).toBeUndefined();
+  });
+
+  test("keep no secret in the database", async () => {
+    const { beginSession } = await import("#server/auth/sessions");
+    const { database } = await import("#server/db/database");
+    const secret = decodeURIComponent((await beginSession(studio.person.id)).split(/[=;]/)[1]);
+    const { rows } = await database().query("SELECT id_hash FROM sessions");
+    for (const { id_hash } of rows) expect(secret).not.toContain(id_hash);
+  });
+});
+
+test("a studio with demo people is not served as a real one", async () => {
+  const { refuseDemoPeople } = await import("#server/auth/demoPeople");
+  const { database } = await import("#server/db/database");
+  delete process.env.KALONOMY_DEMO;
+  await expect(refuseDemoPeople()).resolves.toBeUndefined();
+  await database().query(
+    "INSERT INTO people (name, email, level, password_hash) VALUES ('D', 'd@tern-gable.example', 'look', '-')",
+  );
+  await expect(refuseDemoPeople()).rejects.toThrow("demo studio");
+  process.env.KALONOMY_DEMO = "1";
+  await expect(refuseDemoPeople()).resolves.toBeUndefined();
+});
+
+test("settings name the variable that is wrong and never its value", async () => {
+  const { readSettings } = await import("#server/settings");
+  expect(() =>
+    readSettings({ DATABASE_URL: "postgres://x", KALONOMY_DATA: "/d", KALONOMY_SECRET: "short-secret" }),
+  ).toThrow("KALONOMY_SECRET");
+  expect(() => readSettings({ KALONOMY_SECRET: "short-secret" })).toThrow(/^(?!.*short-secret)/);
+});

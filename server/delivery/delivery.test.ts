@@ -1,0 +1,311 @@
+import { createHash } from "node:crypto";
+import { readFile, rm, stat, writeFile } from "node:fs/promises";
+import { join } from "node:path";
+import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import validator from "gltf-validator";
+import sharp from "sharp";
+import type { Account } from "#server/delivery/account";
+import { openTestStudio, takeIn, type TestStudio } from "#server/testing/testStudio";
+import { createRaster, type Raster } from "#core/raster/raster";
+
+let studio: TestStudio;
+let brick: string;
+let destination: string;
+
+const sha256 = (data: Uint8Array) => createHash("sha256").update(data).digest("hex");
+
+/** A 32 × 32 image with values of its own everywhere. */
+function noise(channels: 1 | 3, bitDepth: 8 | 16): Raster {
+  const raster = createRaster(32, 32, channels, bitDepth);
+  for (let i = 0; i < raster.data.length; i++)
+    raster.data[i] = (i * 7919 + 13) % (bitDepth === 16 ? 65536 : 256);
+  return raster;
+}
+
+beforeAll(async () => {
+  studio = await openTestStudio();
+  const { encode } = await import("#server/images/encode");
+  const intake = await takeIn(studio, {
+    "brick_color.png": await encode(noise(3, 8), "png"),
+    "brick_roughness.png": await encode(noise(1, 8), "png"),
+    "brick_normal_gl.png": await encode(noise(3, 16), "png"),
+    "brick_height.png": await encode(noise(1, 16), "png"),
+    "brick_ao.png": await encode(noise(1, 8), "png"),
+  });
+  brick = (await studio.api("POST", `/intakes/${intake.id}/accept`, { all: true })).json.materials[0].id;
+  await studio.api("PUT", `/materials/${brick}/repeat`, { method: "size", width: 900, height: 600 });
+  destination = (await studio.api("POST", "/destinations", { name: "Share", folder: "share" })).json.id;
+});
+afterAll(() => studio.close());
+
+const PROFILES = ["gloss-path-tracer-cm", "packed-walkthrough-m", "gltf-2"];
+
+/** Asks for a delivery over HTTP and runs it as the worker would. */
+async function deliver(
+  request: Record<string, unknown>,
+): Promise<{ id: string; state: string; account: Account; failure: string | null }> {
+  const { json, status } = await studio.api("POST", "/deliveries", { profiles: PROFILES, ...request });
+  if (status !== 202) throw new Error(JSON.stringify(json));
+  const { runDelivery } = await import("#server/delivery/run");
+  await runDelivery(json.id);
+  return (await studio.api("GET", `/deliveries/${json.id}`)).json;
+}
+
+const filesOf = (account: Account) =>
+  account.materials.flatMap(({ files, settings }) => [...files, settings]);
+
+async function unzip(id: string): Promise<Map<string, Buffer>> {
+  const response = await (await studio.api("GET", `/deliveries/${id}/archive`)).response;
+  const path = join(studio.folder, `${id}.zip`);
+  await writeFile(path, Buffer.from(await response.arrayBuffer()));
+  const { readArchive } = await import("#server/intake/openArchive");
+  const files = new Map<string, Buffer>();
+  await readArchive(
+    path,
+    async (file) => {
+      const chunks: Buffer[] = [];
+      for await (const chunk of await file.open()) chunks.push(chunk as Buffer);
+      files.set(file.name, Buffer.concat(chunks));
+    },
+    (name, reason) => {
+      throw new Error(`${name}: ${reason}`);
+    },
+  );
+  return files;
+}
+
+describe("a delivery", () => {
+  test("is an archive of just the files of its account, each as the account says", async () => {
+    const { id, state, account } = await deliver({ materials: [brick] });
+    expect(state).toBe("done");
+    const files = await unzip(id);
+    expect([...files.keys()].sort()).toEqual(
+      [...filesOf(account).map(({ path }) => path), "account.json"].sort(),
+    );
+    for (const { path, sha256: sum } of filesOf(account)) expect(sha256(files.get(path)!)).toBe(sum);
+    expect(JSON.parse(files.get("account.json")!.toString())).toEqual(account);
+
+    for (const file of account.materials
+      .flatMap((material) => material.files)
+      .filter(({ path }) => !path.endsWith(".glb"))) {
+      const metadata = await sharp(files.get(file.path)!).metadata();
+      expect([metadata.width, metadata.height, metadata.depth]).toEqual([
+        file.width,
+        file.height,
+        file.bitDepth === 16 ? "ushort" : "uchar",
+      ]);
+    }
+    const [gloss] = account.materials;
+    expect(gloss).toMatchObject({
+      id: brick,
+      revision: 2,
+      repeat: { width: 900, height: 600 },
+      profile: "gloss-path-tracer-cm",
+    });
+    expect(gloss.steps.join(" ")).toContain("90 × 60 cm");
+    expect(account.materials[1].steps.join(" ")).toContain("normal map");
+    expect(account.made).toMatch(/^\d{4}-\d\d-\d\dT.*Z$/);
+  });
+
+  test("carries the pixels exactly: gloss is inverted roughness, −Y is flipped green, height is untouched", async () => {
+    const { id } = await deliver({ materials: [brick], profiles: ["gloss-path-tracer-cm"] });
+    const files = await unzip(id);
+    const pixelsOf = async (suffix: string): Promise<number[]> => {
+      const [name, data] = [...files].find(([path]) => path.includes(suffix))!;
+      const path = join(studio.folder, name.replaceAll("/", "_"));
+      await writeFile(path, data);
+      const { decode } = await import("#server/images/decode");
+      return [...(await decode(path, name.endsWith("tif") ? "tiff" : "png", "data")).data];
+    };
+    expect(await pixelsOf("_gloss")).toEqual([...noise(1, 8).data].map((v) => 255 - v));
+    expect(await pixelsOf("_height")).toEqual([...noise(1, 16).data]);
+    expect(await pixelsOf("_normal")).toEqual(
+      [...noise(3, 16).data].map((v, i) => (i % 3 === 1 ? 65535 - v : v)),
+    );
+  });
+
+  test("of glTF passes the Khronos validator without error or warning", async () => {
+    const { id } = await deliver({ materials: [brick], profiles: ["gltf-2"] });
+    const glb = [...(await unzip(id))].find(([path]) => path.endsWith(".glb"))![1];
+    const { issues } = await validator.validateBytes(new Uint8Array(glb));
+    expect(issues.messages.filter(({ severity }) => severity <= 1)).toEqual([]);
+  });
+
+  test("made again gives the same bytes, and a changed size changes only what depends on it", async () => {
+    const sums = async () =>
+      new Map(
+        filesOf((await deliver({ materials: [brick] })).account).map(({ path, sha256 }) => [path, sha256]),
+      );
+    const before = await sums();
+    expect(await sums()).toEqual(before);
+    await studio.api("PUT", `/materials/${brick}/repeat`, { method: "size", width: 901, height: 600 });
+    const after = await sums();
+    const changed = [...after]
+      .filter(([path, sum]) => before.get(path) !== sum)
+      .map(([path]) => path.replace(/^.*\//, ""));
+    expect(changed.sort()).toEqual(
+      [expect.stringMatching(/\.glb$/), "settings.json", "settings.json", "settings.json"].sort(),
+    );
+    await studio.api("PUT", `/materials/${brick}/repeat`, { method: "size", width: 900, height: 600 });
+  });
+
+  test("limits pixels, and says which operations were done", async () => {
+    const { account } = await deliver({
+      materials: [brick],
+      maxPixels: 16,
+      profiles: ["packed-walkthrough-m"],
+    });
+    for (const file of account.materials[0].files) {
+      expect([file.width, file.height]).toEqual([16, 16]);
+      expect(file.operations).toContain("resize 16");
+    }
+  });
+
+  test("of a plain material is values without images, and a GLB", async () => {
+    const plain = (
+      await studio.api("POST", "/materials", {
+        name: "Ochre",
+        layout: "plain",
+        color: "#c08a2e",
+        roughness: 0.75,
+      })
+    ).json;
+    const { account, id } = await deliver({ materials: [plain.id] });
+    expect(account.materials.map(({ files }) => files.length)).toEqual([0, 0, 1]);
+    const sheet = JSON.parse((await unzip(id)).get(account.materials[0].settings.path)!.toString());
+    expect(sheet.settings).toMatchObject({ "base color": "#c08a2e", gloss: 0.25 });
+  });
+});
+
+describe("a destination", () => {
+  const place = (path: string) => join(studio.folder, "destinations", "share", path);
+
+  test("gets each file once; what did not change is left alone, what is missing is written again", async () => {
+    const first = await deliver({ materials: [brick], destination });
+    const paths = filesOf(first.account).map(({ path }) => path);
+    expect(first.account).toMatchObject({
+      written: paths.length,
+      unchanged: 0,
+      destination: { name: "Share", folder: "share" },
+    });
+    const times = await Promise.all(paths.map(async (path) => (await stat(place(path))).mtimeMs));
+
+    const second = await deliver({ materials: [brick], destination: "Share" });
+    expect(second.account).toMatchObject({ written: 0, unchanged: paths.length });
+    expect(await Promise.all(paths.map(async (path) => (await stat(place(path))).mtimeMs))).toEqual(times);
+
+    await rm(place(paths[0]));
+    await writeFile(place(paths[1]), "somebody painted over it");
+    const third = await deliver({ materials: [brick], destination });
+    expect(third.account).toMatchObject({ written: 2, unchanged: paths.length - 2 });
+    for (const { path, sha256: sum } of filesOf(third.account))
+      expect(sha256(await readFile(place(path)))).toBe(sum);
+  });
+
+  test("keeps its paths when the material is renamed", async () => {
+    const before = await deliver({ materials: [brick], destination });
+    await studio.api("PATCH", `/materials/${brick}`, { name: "Another name" });
+    const after = await deliver({ materials: [brick], destination });
+    expect(filesOf(after.account).map(({ path }) => path)).toEqual(
+      filesOf(before.account).map(({ path }) => path),
+    );
+  });
+
+  test("cannot lie outside the folder of destinations, nor twice in one", async () => {
+    for (const folder of ["../elsewhere", "/etc", "a/b", ".hidden", ""])
+      expect((await studio.api("POST", "/destinations", { name: `X ${folder}`, folder })).status).toBe(422);
+    expect((await studio.api("POST", "/destinations", { name: "Other", folder: "share" })).status).toBe(409);
+  });
+});
+
+describe("a request", () => {
+  test.each([
+    [{ materials: [] }, "/materials"],
+    [{}, "/materials"],
+    [{ project: "00000000-0000-4000-8000-000000000000" }, "/project"],
+    [{ materials: ["00000000-0000-4000-8000-000000000000"] }, "/materials"],
+    [{ materials: ["x"] }, "/materials/0"],
+  ])("of %j is refused with the field", async (body, pointer) => {
+    expect((await studio.api("POST", "/deliveries", { profiles: PROFILES, ...body })).json).toMatchObject({
+      status: 422,
+      pointer,
+    });
+  });
+
+  test("names an unknown profile and destination", async () => {
+    expect(
+      (await studio.api("POST", "/deliveries", { materials: [brick], profiles: ["nope"] })).json.detail,
+    ).toContain("“nope”");
+    expect(
+      (
+        await studio.api("POST", "/deliveries", {
+          materials: [brick],
+          profiles: PROFILES,
+          destination: "moon",
+        })
+      ).json.detail,
+    ).toContain("“moon”");
+    expect((await studio.api("POST", "/deliveries", { materials: [brick], profiles: [] })).status).toBe(422);
+  });
+
+  test("can be looked at as a plan before anything is made", async () => {
+    const { json } = await studio.api("POST", "/deliveries/plan", { materials: [brick], profiles: PROFILES });
+    expect(json.materials).toHaveLength(3);
+    expect(json.materials[0].files[0]).toMatchObject({
+      role: "base_color",
+      operations: ["multiply ao 1"],
+      encoding: "srgb",
+    });
+  });
+});
+
+describe("cancelling", () => {
+  test("one that waits ends at once, and its job then does nothing", async () => {
+    const { json } = await studio.api("POST", "/deliveries", { materials: [brick], profiles: PROFILES });
+    expect((await studio.api("POST", `/deliveries/${json.id}/cancel`)).json.state).toBe("cancelled");
+    const { runDelivery } = await import("#server/delivery/run");
+    await runDelivery(json.id);
+    expect((await studio.api("GET", `/deliveries/${json.id}`)).json).toMatchObject({
+      state: "cancelled",
+      account: null,
+    });
+    expect((await studio.api("GET", `/deliveries/${json.id}/archive`)).status).toBe(409);
+    expect((await studio.api("POST", `/deliveries/${json.id}/cancel`)).status).toBe(409);
+  });
+
+  test("one that runs stops before its next file", async () => {
+    const { json } = await studio.api("POST", "/deliveries", {
+      materials: [brick],
+      profiles: PROFILES,
+      maxPixels: 17,
+    });
+    const { database } = await import("#server/db/database");
+    const { startDelivery } = await import("#server/db/deliveries");
+    const { runDelivery } = await import("#server/delivery/run");
+    await startDelivery(database(), json.id);
+    await studio.api("POST", `/deliveries/${json.id}/cancel`);
+    await runDelivery(json.id);
+    expect((await studio.api("GET", `/deliveries/${json.id}`)).json.state).toBe("cancelled");
+  });
+});
+
+describe("a project", () => {
+  test("delivers the revision that it took, until it is moved on", async () => {
+    const project = (await studio.api("POST", "/projects", { name: "Ferry", number: "1" })).json.id;
+    await studio.api("PUT", `/projects/${project}/materials`, { add: [brick], remove: [] });
+    const taken = (await studio.api("GET", `/materials/${brick}`)).json.revision;
+    await studio.api("PUT", `/materials/${brick}/repeat`, { method: "size", width: 450, height: 300 });
+    const first = await deliver({ project });
+    expect(first.account.materials[0]).toMatchObject({
+      revision: taken,
+      repeat: { width: 900, height: 600 },
+    });
+    const { database } = await import("#server/db/database");
+    const { moveOn } = await import("#server/db/projects");
+    await moveOn(database(), project, [brick]);
+    expect((await deliver({ project })).account.materials[0]).toMatchObject({
+      revision: taken + 1,
+      repeat: { width: 450, height: 300 },
+    });
+  });
+});

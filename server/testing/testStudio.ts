@@ -1,0 +1,135 @@
+import { randomUUID } from "node:crypto";
+import { mkdtemp, rm } from "node:fs/promises";
+import type { AddressInfo } from "node:net";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import express from "express";
+import pg from "pg";
+import sharp from "sharp";
+import yazl from "yazl";
+import type { Level, Person } from "#server/db/people";
+
+/** A studio of a test's own: a fresh database on the server that DATABASE_URL names, a data folder, and the HTTP interface. */
+export async function openTestStudio() {
+  const admin = process.env.KALONOMY_TEST_DATABASE_URL ?? process.env.DATABASE_URL;
+  if (!admin)
+    throw new Error(
+      "These tests need PostgreSQL: run bin/check, or set DATABASE_URL to a server on which databases may be made.",
+    );
+  process.env.KALONOMY_TEST_DATABASE_URL = admin;
+  const name = `test_${randomUUID().replaceAll("-", "")}`;
+  await asAdmin(admin, `CREATE DATABASE ${name}`);
+  const folder = await mkdtemp(join(tmpdir(), "kalonomy-test-"));
+  const url = new URL(admin);
+  url.pathname = `/${name}`;
+  process.env.DATABASE_URL = url.href;
+  process.env.KALONOMY_DATA = folder;
+  process.env.KALONOMY_SECRET = "a secret of the tests alone, 32 characters or more";
+
+  // Settings are read when they are first used, so everything that uses them comes after.
+  const { prepareDatabase } = await import("#server/db/prepare");
+  const { closeDatabase, database } = await import("#server/db/database");
+  const { insertPerson, insertToken } = await import("#server/db/people");
+  const { hashSecret } = await import("#server/auth/tokens");
+  const { closePixelPool } = await import("#server/images/pixelPool");
+  const { closeEvents } = await import("#server/events/events");
+  const { apiRouter } = await import("#server/api/router");
+  await prepareDatabase(url.href);
+
+  const server = express().use("/api/v1", apiRouter()).listen(0, "127.0.0.1");
+  await new Promise((resolve) => server.once("listening", resolve));
+  const address = `http://127.0.0.1:${(server.address() as AddressInfo).port}/api/v1`;
+
+  const addPerson = async (level: Level): Promise<{ person: Person; token: string }> => {
+    const token = `token_${randomUUID()}`;
+    const person = await insertPerson(database(), {
+      name: `Somebody who may ${level}`,
+      email: `${randomUUID()}@studio.example`,
+      level,
+      passwordHash: "-",
+    });
+    await insertToken(database(), { person: person.id, name: "test", hash: hashSecret(token) });
+    return { person, token };
+  };
+  const { person, token } = await addPerson("keep");
+
+  /** One call of the HTTP interface, by the keeper unless another token is given. */
+  const api = async (
+    method: string,
+    path: string,
+    body?: unknown,
+    options: { token?: string | null; headers?: Record<string, string> } = {},
+  ) => {
+    const asked = options.token === undefined ? token : options.token;
+    const isForm = body instanceof FormData;
+    const response = await fetch(address + path, {
+      method,
+      headers: {
+        ...(asked && { Authorization: `Bearer ${asked}` }),
+        ...(body !== undefined && !isForm && { "Content-Type": "application/json" }),
+        ...options.headers,
+      },
+      body: isForm ? body : body === undefined ? undefined : JSON.stringify(body),
+    });
+    const type = response.headers.get("Content-Type") ?? "";
+    // eslint-disable-next-line @typescript-eslint/no-explicit-any -- tests look at whatever comes
+    const json: any = type.includes("json") ? await response.json() : undefined;
+    return { status: response.status, json, type, response };
+  };
+
+  return {
+    address,
+    api,
+    person,
+    addPerson,
+    folder,
+    async close() {
+      server.closeAllConnections();
+      await new Promise((resolve) => server.close(resolve));
+      await closeEvents();
+      await closePixelPool();
+      await closeDatabase();
+      await asAdmin(admin, `DROP DATABASE ${name} WITH (FORCE)`);
+      await rm(folder, { recursive: true, force: true });
+    },
+  };
+}
+
+export type TestStudio = Awaited<ReturnType<typeof openTestStudio>>;
+
+async function asAdmin(url: string, sql: string): Promise<void> {
+  const client = new pg.Client({ connectionString: url });
+  await client.connect();
+  await client.query(sql);
+  await client.end();
+}
+
+/** A small PNG of one colour, different for each colour. */
+export function picture(background: string, size = 16): Promise<Buffer> {
+  return sharp({ create: { width: size, height: size, channels: 3, background } })
+    .png()
+    .toBuffer();
+}
+
+/** A zip of the given files. */
+export async function zipOf(files: Record<string, Buffer | string>): Promise<Buffer> {
+  const zip = new yazl.ZipFile();
+  for (const [name, content] of Object.entries(files)) zip.addBuffer(Buffer.from(content), name);
+  zip.end();
+  const chunks: Buffer[] = [];
+  for await (const chunk of zip.outputStream) chunks.push(chunk as Buffer);
+  return Buffer.concat(chunks);
+}
+
+/** Hands files in over HTTP and reads them as the worker would. */
+export async function takeIn(studio: TestStudio, files: Record<string, Buffer | string>, onClash?: string) {
+  const form = new FormData();
+  if (onClash) form.append("onClash", onClash);
+  for (const [name, content] of Object.entries(files))
+    form.append("files", new Blob([new Uint8Array(Buffer.from(content))]), name);
+  const { json, status } = await studio.api("POST", "/intakes", form);
+  if (status !== 202) throw new Error(JSON.stringify(json));
+  const { readIntake } = await import("#server/intake/read");
+  await readIntake(json.id as string);
+  return (await studio.api("GET", `/intakes/${json.id}`)).json;
+}
