@@ -112,7 +112,9 @@ test("the gauge finds the size by modules, with the stretch and the choice", asy
 
 test("a rod laid on the image reads real lengths, and a drawn rectangle measures", async () => {
   await openBench(ines, "Gauge");
+  await expect(ines.getByLabel("Way to the size")).toBeVisible();
   const surface = ines.locator(".table-surface");
+  await expect(surface.locator("img")).toBeVisible();
   const image = await surface.locator("img").boundingBox();
   const at = (u: number, v: number) => [image!.x + u * image!.width, image!.y + v * image!.height] as const;
   const drag = async (from: readonly [number, number], to: readonly [number, number]) => {
@@ -124,7 +126,7 @@ test("a rod laid on the image reads real lengths, and a drawn rectangle measures
   await ines.getByRole("button", { name: "Measuring rod" }).click();
   await drag(at(0.25, 0.5), at(0.5, 0.5));
   // A quarter of 812 mm, as well as a pointer can be placed.
-  const reading = parseFloat((await ines.locator(".rod-reading").textContent())!);
+  const reading = parseFloat((await ines.locator(".table-reading").getByRole("status").textContent())!);
   expect(Math.abs(reading - 203)).toBeLessThan(2);
 
   await ines.getByLabel("Way to the size").selectOption("rectangle");

@@ -31,6 +31,8 @@ interface ImageTableProps {
   /** What lies over the image, in the view's pixels. */
   overlay?(toView: ToView): ReactNode;
   tools?: ReactNode;
+  /** Said beside the zoom, where it moves nothing: what is measured. */
+  reading?: string;
 }
 
 interface Placement {
@@ -44,7 +46,17 @@ const LEAST = 0.02;
 const MOST = 64;
 
 /** An image to look at closely: moved, zoomed, measured on, between rulers. */
-export function ImageTable({ url, alt, size, repeat, unit, drawing, overlay, tools }: ImageTableProps) {
+export function ImageTable({
+  url,
+  alt,
+  size,
+  repeat,
+  unit,
+  drawing,
+  overlay,
+  tools,
+  reading,
+}: ImageTableProps) {
   const view = useView();
   const frame = useRef<HTMLDivElement>(null);
   const [box, setBox] = useState({ width: 0, height: 0 });
@@ -176,10 +188,6 @@ export function ImageTable({ url, alt, size, repeat, unit, drawing, overlay, too
             </Button>
           )}
         </ButtonGroup>
-        <span className="number dim zoom-figure">
-          {repeat && `1:${Number((view.screenPxPerMm / pxPerMm).toPrecision(2))} · `}
-          {Math.round(place.zoom * 100)} % of its pixels
-        </span>
       </div>
       <div
         className="table-frame"
@@ -232,6 +240,11 @@ export function ImageTable({ url, alt, size, repeat, unit, drawing, overlay, too
               imageRendering: place.zoom > 2 ? "pixelated" : "auto",
             }}
           />
+          <p className="table-reading number">
+            {repeat && `1:${Number((view.screenPxPerMm / pxPerMm).toPrecision(2))} · `}
+            {Math.round(place.zoom * 100)} % of its pixels
+            {reading && <span role="status">{reading}</span>}
+          </p>
           {overlay && (
             <svg className="table-overlay" width={box.width} height={box.height} aria-hidden="true">
               {overlay(toView)}

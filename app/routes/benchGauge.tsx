@@ -97,6 +97,7 @@ export default function BenchGauge({ actionData }: Route.ComponentProps) {
           repeat={material.repeat}
           unit={unit}
           drawing={drawing}
+          reading={rod && rodLabel(rod, material.repeat, map, unit)}
           overlay={(toView) => (
             <>
               {hasMark && (
@@ -122,7 +123,6 @@ export default function BenchGauge({ actionData }: Route.ComponentProps) {
               <ToolButton tool="rod" current={current} onChoose={setTool}>
                 Measuring rod
               </ToolButton>
-              {rod && <span className="rod-reading number">{rodLabel(rod, material.repeat, map, unit)}</span>}
             </div>
           }
         />
