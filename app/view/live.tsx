@@ -9,8 +9,20 @@ const LiveContext = createContext<Set<Heard> | null>(null);
 /** One stream of events for the whole screen. */
 export function LiveProvider({ children }: { children: ReactNode }) {
   const listeners = useRef(new Set<Heard>());
+  const { revalidate } = useRevalidator();
+  const refresh = useRef(revalidate);
+  useEffect(() => {
+    refresh.current = revalidate;
+  });
   useEffect(() => {
     const source = new EventSource("/api/v1/events");
+    // What happened while the line was down is not told again: the page is loaded anew.
+    let lost = false;
+    source.onerror = () => (lost = true);
+    source.onopen = () => {
+      if (lost) void refresh.current();
+      lost = false;
+    };
     source.onmessage = ({ data }: MessageEvent<string>) => {
       const event = JSON.parse(data) as StudioEvent;
       for (const heard of listeners.current) heard(event);
