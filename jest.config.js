@@ -1,6 +1,6 @@
 /** Unit tests of core and server; those that need PostgreSQL read DATABASE_URL, which bin/check sets. */
 export default {
-  roots: ["<rootDir>/core", "<rootDir>/server", "<rootDir>/bin"],
+  roots: ["<rootDir>/core", "<rootDir>/server", "<rootDir>/app"],
   testMatch: ["**/*.test.ts"],
   extensionsToTreatAsEsm: [".ts"],
   transform: {

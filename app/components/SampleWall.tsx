@@ -7,7 +7,7 @@ const GAP = 18;
 
 /** Samples side by side at one drawing scale, with rulers of real units along the top and the left edge. */
 export function SampleWall({ children, label }: { children: ReactNode; label: string }) {
-  const { pxPerMm, unit } = useView();
+  const { pxPerMm, unit, greyGround } = useView();
   const wall = useRef<HTMLUListElement>(null);
   const [size, setSize] = useState({ width: 1180, height: 600 });
   useEffect(() => {
@@ -28,7 +28,12 @@ export function SampleWall({ children, label }: { children: ReactNode; label: st
       <div className="ruler-rail down">
         <Ruler direction="down" length={Math.max(size.height, 200)} pxPerMm={pxPerMm} unit={unit} />
       </div>
-      <ul ref={wall} className="samples" aria-label={label} style={{ gap: GAP }}>
+      <ul
+        ref={wall}
+        className={`samples${greyGround ? " on-grey" : ""}`}
+        aria-label={label}
+        style={{ gap: GAP }}
+      >
         {children}
       </ul>
     </div>

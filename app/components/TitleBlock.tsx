@@ -11,7 +11,7 @@ const UNITS = ["mm", "cm", "m", "in"] as const;
 
 /** The strip along the bottom, as on a drawing: scale, unit, what is selected and how it adds up, and who looks. */
 export function TitleBlock({ person }: { person: Person }) {
-  const { scale, unit, setScale, setUnit } = useView();
+  const { scale, unit, setScale, setUnit, greyGround, setGreyGround } = useView();
   const { selected, sum } = useTitleEntries();
   const [calibrating, setCalibrating] = useState(false);
   return (
@@ -43,6 +43,18 @@ export function TitleBlock({ person }: { person: Person }) {
             <option key={value}>{value}</option>
           ))}
         </select>
+      </div>
+      <div className="cell">
+        <span className="cell-label">Ground</span>
+        <button
+          type="button"
+          className="plain"
+          aria-pressed={greyGround}
+          aria-label="Grey ground"
+          onClick={() => setGreyGround(!greyGround)}
+        >
+          {greyGround ? "grey" : "paper"}
+        </button>
       </div>
       <div className="cell wide" aria-live="polite">
         <span className="cell-label">Selected</span>

@@ -119,3 +119,40 @@ export function readGauge(fields: GaugeFields, unit: LengthUnit): GaugeReading {
     throw error;
   }
 }
+
+/** The fields as they would be typed to give a size that was found before, with its units. */
+export function writeGauge(kept: Record<string, unknown> | null): GaugeFields {
+  const method = kept as (RepeatMethod & { keep?: Keep }) | null;
+  if (!method) return EMPTY_GAUGE;
+  const mm = (value: number | undefined) => (value === undefined ? "" : `${Number(value.toFixed(3))} mm`);
+  const px = (value: number) => String(Number(value.toFixed(1)));
+  const keep = method.keep ?? "both";
+  switch (method.method) {
+    case "size":
+      return { ...EMPTY_GAUGE, keep, method: "size", width: mm(method.width), height: mm(method.height) };
+    case "modules": {
+      const module = method.coverSize ?? method.workSize;
+      return {
+        ...EMPTY_GAUGE,
+        keep,
+        method: method.coverSize ? "cover" : "modules",
+        across: String(method.across),
+        up: String(method.up),
+        moduleWidth: mm(module?.width),
+        moduleHeight: mm(module?.height),
+        joint: mm(method.joint),
+        jointVertical: mm(method.jointVertical),
+      };
+    }
+    case "length":
+    case "rectangle": {
+      const { from, to } = method;
+      const points = { fromX: px(from.x), fromY: px(from.y), toX: px(to.x), toY: px(to.y) };
+      const lengths =
+        method.method === "length"
+          ? { length: mm(method.length) }
+          : { width: mm(method.width), height: mm(method.height) };
+      return { ...EMPTY_GAUGE, keep, method: method.method, ...points, ...lengths };
+    }
+  }
+}

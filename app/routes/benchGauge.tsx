@@ -10,7 +10,7 @@ import { Button } from "../components/Button";
 import { ImageTable, type ToView } from "../components/ImageTable";
 import { closePreviewUrl } from "../components/previewUrl";
 import { Refusal } from "../components/Refusal";
-import { EMPTY_GAUGE, readGauge, type GaugeFields } from "../gauge/readGauge";
+import { EMPTY_GAUGE, readGauge, writeGauge, type GaugeFields } from "../gauge/readGauge";
 import { act, idOf, look } from "../guard";
 import { refusalOf } from "../refusal";
 import { useBench } from "../view/useBench";
@@ -47,7 +47,7 @@ export default function BenchGauge({ actionData }: Route.ComponentProps) {
   const { material, mayMake } = useBench();
   const { unit } = useView();
   const busy = useNavigation().state === "submitting";
-  const [fields, setFields] = useState<GaugeFields>(EMPTY_GAUGE);
+  const [fields, setFields] = useState<GaugeFields>(() => writeGauge(material.gauge));
   const [tool, setTool] = useState<Tool>("move");
   const [rod, setRod] = useState<{ from: Point; to: Point }>();
   const change = (field: keyof GaugeFields, value: string) =>

@@ -89,7 +89,9 @@ export default function Collections({
                 </td>
                 <td className="number">{collection.materials.length}</td>
                 <td>
-                  {collection.projects.length === 0 && <span className="dim">no project yet</span>}
+                  {collection.projects.length === 0 && (
+                    <span className="dim">{throughParent(collections, collection) ?? "no project yet"}</span>
+                  )}
                   {collection.projects.map(({ id, name }, at) => (
                     <span key={id}>
                       {at > 0 && ", "}
@@ -104,6 +106,14 @@ export default function Collections({
       )}
     </div>
   );
+}
+
+/** A collection that lies in a shared one is shared along with it. */
+function throughParent(collections: CollectionRow[], collection: CollectionRow): string | undefined {
+  const parent = collections.find(({ id }) => id === collection.parent);
+  if (!parent) return undefined;
+  if (parent.projects.length === 0) return throughParent(collections, parent);
+  return `${parent.projects.map(({ name }) => name).join(", ")}, through ${parent.name}`;
 }
 
 /** Each collection under the one it lies in. */

@@ -16,10 +16,14 @@ interface View {
   setScale(scale: number): void;
   setUnit(unit: Unit): void;
   setScreenPxPerMm(value: number): void;
+  /** Samples on a neutral grey, since a coloured surround changes how a texture looks. */
+  greyGround: boolean;
+  setGreyGround(grey: boolean): void;
 }
 
 const ViewContext = createContext<View | null>(null);
 
+const GROUND = "kalonomy-grey-ground";
 const CALIBRATION = "kalonomy-screen-px-per-mm";
 
 /** The scale and unit in which a person looks at things, kept for the person; the calibration belongs to the screen. */
@@ -34,7 +38,9 @@ export function ViewProvider({
   const [scale, setScaleNow] = useState(person.scale);
   const [unit, setUnitNow] = useState(person.unit);
   const [screenPxPerMm, setCalibration] = useState(CSS_PX_PER_MM);
+  const [greyGround, setGround] = useState(false);
   useEffect(() => {
+    setGround(localStorage.getItem(GROUND) === "on");
     const kept = Number(localStorage.getItem(CALIBRATION));
     if (kept > 1 && kept < 40) setCalibration(kept);
   }, []);
@@ -60,8 +66,13 @@ export function ViewProvider({
         setCalibration(next);
         localStorage.setItem(CALIBRATION, String(next));
       },
+      greyGround,
+      setGreyGround(grey) {
+        setGround(grey);
+        localStorage.setItem(GROUND, grey ? "on" : "off");
+      },
     }),
-    [scale, unit, screenPxPerMm, keep],
+    [scale, unit, screenPxPerMm, greyGround, keep],
   );
   return <ViewContext.Provider value={view}>{children}</ViewContext.Provider>;
 }

@@ -34,7 +34,7 @@ export function tiles(options: TileOptions): { surface: Surface; repeat: { width
     const column = modulo(Math.floor(x / pitchX), across);
     const row = modulo(Math.floor(y / pitchY), up);
     const r = (k: number) => hash(column, row, seed + k);
-    const wobble = finish === "glaze" ? 0.5 * periodicNoise(u, v, cells(9), cellsY(9), seed + 50) : 0;
+    const wobble = finish === "glaze" ? 0.22 * periodicNoise(u, v, cells(9), cellsY(9), seed + 50) : 0;
     const localX = modulo(x, pitchX) - pitchX / 2;
     const localY = modulo(y, pitchY) - pitchY / 2;
     const radius = finish === "glaze" ? 2.2 : 0.8;

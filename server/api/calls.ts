@@ -384,7 +384,7 @@ export const CALLS: Call[] = [
     summary: "Make a project",
     level: "make",
     status: 201,
-    body: z.object({ name: nameSchema, number: z.string().trim().min(1).max(40).nullish() }).strict(),
+    body: z.object({ name: nameSchema, number: z.coerce.string().trim().min(1).max(40).nullish() }).strict(),
     answer: projectShape,
     async handle({ body, person }) {
       return readProject(

@@ -149,7 +149,10 @@ export interface SampleFilter {
   /** Words that must all occur in name, code or supplier. */
   q?: string;
   sizeState?: SizeState;
+  /** Directly in this collection. */
   collection?: string;
+  /** In this collection, or in one inside it. */
+  withinCollection?: string;
   project?: string;
   offset?: number;
   limit?: number;
@@ -169,6 +172,8 @@ export async function listSamples(db: Db, filter: SampleFilter): Promise<{ items
     where.push(
       `m.id IN (SELECT material FROM collection_materials WHERE collection = ${value(filter.collection)})`,
     );
+  if (filter.withinCollection)
+    where.push(`m.id IN (${collectionMaterialIds(value(filter.withinCollection))})`);
   if (filter.project) where.push(`m.id IN (${projectMaterialIds(value(filter.project))})`);
   const from = `FROM materials m
     JOIN revisions r ON r.material = m.id AND r.number = m.revision
@@ -199,14 +204,23 @@ export async function listSamples(db: Db, filter: SampleFilter): Promise<{ items
   return { items, total: total!.total };
 }
 
+/** SQL for the ids of the materials of some collections and of those inside them; `roots` is SQL for the collections' ids. */
+function nestedMaterialIds(roots: string): string {
+  return `SELECT cm.material FROM collection_materials cm WHERE cm.collection IN (
+      WITH RECURSIVE inside AS (
+        ${roots}
+        UNION SELECT c.id FROM collections c JOIN inside ON c.parent = inside.id)
+      SELECT id FROM inside)`;
+}
+
+/** SQL for the ids of all materials of a collection, with those of the collections inside it. */
+export const collectionMaterialIds = (collection: string) =>
+  nestedMaterialIds(`SELECT ${collection}::uuid AS id`);
+
 /** SQL for the ids of all materials of a project, taken singly or through its collections and those inside them. */
 export function projectMaterialIds(project: string): string {
   return `SELECT material FROM project_materials WHERE project = ${project}
-    UNION SELECT cm.material FROM collection_materials cm WHERE cm.collection IN (
-      WITH RECURSIVE inside AS (
-        SELECT collection AS id FROM project_collections WHERE project = ${project}
-        UNION SELECT c.id FROM collections c JOIN inside ON c.parent = inside.id)
-      SELECT id FROM inside)`;
+    UNION ${nestedMaterialIds(`SELECT collection AS id FROM project_collections WHERE project = ${project}`)}`;
 }
 
 export interface NewMap {

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { checkMaterials } from "#server/db/collections";
 import { oneRow, rows, violates, type Db } from "#server/db/database";
-import { projectMaterialIds } from "#server/db/materials";
+import { collectionMaterialIds, projectMaterialIds } from "#server/db/materials";
 import { badField, conflict } from "#server/problem";
 
 export const projectSchema = z.object({
@@ -19,7 +19,7 @@ export type ProjectRow = z.infer<typeof projectSchema>;
 const PROJECT = `
   SELECT p.id, p.name, p.number,
     COALESCE((SELECT jsonb_agg(jsonb_build_object('id', c.id, 'name', c.name,
-        'count', (SELECT count(*) FROM collection_materials cm WHERE cm.collection = c.id)) ORDER BY lower(c.name))
+        'count', (SELECT count(*) FROM (${collectionMaterialIds("c.id")}) AS inside)) ORDER BY lower(c.name))
       FROM project_collections pc JOIN collections c ON c.id = pc.collection WHERE pc.project = p.id), '[]') AS collections,
     ARRAY(SELECT material::text FROM project_materials WHERE project = p.id) AS materials,
     COALESCE((SELECT jsonb_agg(jsonb_build_object('material', m.id, 'taken', COALESCE(pr.revision, m.revision), 'newest', m.revision))

@@ -289,6 +289,15 @@ describe("cancelling", () => {
   });
 });
 
+test("a collection delivers what lies in it and in the collections inside it", async () => {
+  const outer = (await studio.api("POST", "/collections", { name: "Outer" })).json.id;
+  const inner = (await studio.api("POST", "/collections", { name: "Inner", parent: outer })).json.id;
+  await studio.api("PUT", `/collections/${inner}/materials`, { add: [brick] });
+  expect(
+    (await deliver({ collection: outer, profiles: ["gltf-2"] })).account.materials.map(({ id }) => id),
+  ).toEqual([brick]);
+});
+
 describe("a project", () => {
   test("delivers the revision that it took, until it is moved on", async () => {
     const project = (await studio.api("POST", "/projects", { name: "Ferry", number: "1" })).json.id;

@@ -62,7 +62,10 @@ async function wantedRevisions(request: DeliveryRequest): Promise<{ id: string; 
   if (request.collection) {
     if (!(await findCollection(database(), request.collection)))
       throw badField("/collection", "There is no such collection.");
-    const { items } = await listSamples(database(), { collection: request.collection, limit: MOST + 1 });
+    const { items } = await listSamples(database(), {
+      withinCollection: request.collection,
+      limit: MOST + 1,
+    });
     return items.map(({ id }) => ({ id, revision: null }));
   }
   const project = await findProject(database(), request.project!);

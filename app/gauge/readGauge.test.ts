@@ -1,0 +1,59 @@
+import { describe, expect, test } from "@jest/globals";
+import { gaugeRepeat, type RepeatMethod } from "#core/gauge/repeat";
+import { EMPTY_GAUGE, readGauge, writeGauge, type GaugeFields } from "./readGauge";
+
+const typed = (fields: Partial<GaugeFields>): GaugeFields => ({ ...EMPTY_GAUGE, ...fields });
+
+describe("readGauge", () => {
+  test("reads lengths as people write them, a bare number in the person's unit", () => {
+    const fields = typed({ across: "4", up: "8", moduleWidth: "20", moduleHeight: "100 mm", joint: "0" });
+    expect(readGauge(fields, "cm")).toEqual({
+      request: {
+        method: "modules",
+        across: 4,
+        up: 8,
+        workSize: { width: 200, height: 100 },
+        joint: 0,
+        jointVertical: undefined,
+        keep: "both",
+        assumed: false,
+      },
+    });
+  });
+
+  test("waits while something is missing, and names the field that cannot be read", () => {
+    expect(readGauge(typed({ across: "4" }), "mm")).toEqual({ waiting: true });
+    const wrong = readGauge(typed({ method: "size", width: "12 q" }), "mm");
+    expect(wrong).toMatchObject({ field: "width", message: expect.stringContaining("“12 q”") });
+    expect(
+      readGauge(typed({ method: "length", fromX: "a", fromY: "0", toX: "1", toY: "1", length: "5" }), "mm"),
+    ).toMatchObject({ field: "fromX" });
+    expect(readGauge(typed({ method: "weight" }), "mm")).toMatchObject({ field: "method" });
+  });
+
+  test.each<RepeatMethod>([
+    { method: "size", width: 600 },
+    { method: "size", width: 600, height: 450.5 },
+    {
+      method: "modules",
+      across: 4,
+      up: 8,
+      workSize: { width: 200, height: 100 },
+      joint: 3,
+      jointVertical: 5,
+    },
+    { method: "modules", across: 3, up: 10, coverSize: { width: 250, height: 105 } },
+    { method: "length", from: { x: 10, y: 20.5 }, to: { x: 300, y: 20.5 }, length: 203 },
+    { method: "rectangle", from: { x: 0, y: 0 }, to: { x: 128, y: 64 }, width: 203, height: 103 },
+  ])("what was kept is typed again so that it gives the same size, in any unit: %j", (method) => {
+    const image = { width: 1024, height: 1024 };
+    const reading = readGauge(writeGauge({ ...method, keep: "width" }), "in");
+    if (!("request" in reading)) throw new Error(JSON.stringify(reading));
+    expect(reading.request.keep).toBe("width");
+    expect(gaugeRepeat(image, reading.request)).toEqual(gaugeRepeat(image, method));
+  });
+
+  test("nothing kept is an empty form", () => {
+    expect(writeGauge(null)).toEqual(EMPTY_GAUGE);
+  });
+});
