@@ -7,7 +7,7 @@ export default defineConfig({
   expect: { timeout: 15_000 },
   workers: 1,
   forbidOnly: Boolean(process.env.CI),
-  reporter: [["list"]],
+  reporter: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ? [["list"], ["json"]] : [["list"]],
   use: {
     baseURL: process.env.KALONOMY_ADDRESS ?? "http://127.0.0.1:4600",
     viewport: { width: 1280, height: 800 },

@@ -274,7 +274,8 @@ interface ResultProps {
 /** What the numbers give, and where width and height disagree, the choice of what to do about it. */
 function Result({ result, keep, change, unit }: ResultProps) {
   const off = result.disagreementPercent;
-  const agrees = Math.abs(off) < 0.005;
+  // Half a millimetre in a metre is less than anybody can see or measure on an image.
+  const agrees = Math.abs(off) < 0.05;
   return (
     <div className="gauge-result" role="status">
       <p className="gauge-size number">{formatSize(result.repeat, unit)}</p>

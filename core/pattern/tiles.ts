@@ -33,7 +33,6 @@ export function tiles(options: TileOptions): { surface: Surface; repeat: { width
     const y = v * repeat.height;
     const column = modulo(Math.floor(x / pitchX), across);
     const row = modulo(Math.floor(y / pitchY), up);
-    const r = (k: number) => hash(column, row, seed + k);
     const wobble = finish === "glaze" ? 0.22 * periodicNoise(u, v, cells(9), cellsY(9), seed + 50) : 0;
     const localX = modulo(x, pitchX) - pitchX / 2;
     const localY = modulo(y, pitchY) - pitchY / 2;
@@ -47,15 +46,19 @@ export function tiles(options: TileOptions): { surface: Surface; repeat: { width
     const cloud = periodicFbm(u, v, cells(70), cellsY(70), 4, seed + 60);
     const fine = periodicFbm(u, v, cells(2), cellsY(2), 2, seed + 61);
     const base = scaled(
-      mix(colors[Math.floor(r(1) * colors.length)], colors[Math.floor(r(2) * colors.length)], r(3)),
-      0.93 + 0.14 * r(4),
+      mix(
+        colors[Math.floor(hash(column, row, seed + 1) * colors.length)],
+        colors[Math.floor(hash(column, row, seed + 2) * colors.length)],
+        hash(column, row, seed + 3),
+      ),
+      0.93 + 0.14 * hash(column, row, seed + 4),
     );
 
     let color = base;
     let height =
-      (r(5) - 0.5) * 0.5 +
-      ((r(6) - 0.5) * 0.5 * localX) / tile.width +
-      ((r(7) - 0.5) * 0.5 * localY) / tile.height;
+      (hash(column, row, seed + 5) - 0.5) * 0.5 +
+      ((hash(column, row, seed + 6) - 0.5) * 0.5 * localX) / tile.width +
+      ((hash(column, row, seed + 7) - 0.5) * 0.5 * localY) / tile.height;
     let roughness: number;
     if (finish === "glaze") {
       const pool = 1 - smoothstep(0, 7, inside);

@@ -4,10 +4,7 @@ import type { Call } from "#server/api/call";
 import { CALLS, checkIds } from "#server/api/calls";
 import { describeCalls } from "#server/api/openapi";
 import { requireLevel } from "#server/auth/levels";
-import { hashSecret } from "#server/auth/tokens";
-import { personOfSession } from "#server/auth/sessions";
-import { database } from "#server/db/database";
-import { findPersonByToken, type Person } from "#server/db/people";
+import { whoAsks } from "#server/auth/whoAsks";
 import { Problem } from "#server/problem";
 
 /** The HTTP interface for scripts, from the list of calls: each is checked for who asks and what is sent. */
@@ -41,14 +38,6 @@ async function answer(call: Call, request: Request, response: Response): Promise
   const query = call.query ? check(call.query, request.query) : undefined;
   const result = await call.handle({ person, params, body, query, request, response });
   response.status(call.status).json(call.answer.parse(result));
-}
-
-/** A token, or the session of somebody at a screen. */
-async function whoAsks(request: Request): Promise<Person | undefined> {
-  const header = request.headers.authorization;
-  if (header === undefined) return personOfSession(request.headers.cookie);
-  const token = /^Bearer\s+(\S+)$/i.exec(header)?.[1];
-  return token ? findPersonByToken(database(), hashSecret(token)) : undefined;
 }
 
 function check(schema: z.ZodType, value: unknown): unknown {

@@ -1,10 +1,11 @@
+import { open } from "node:fs/promises";
 import express, { type NextFunction, type Request, type Response, type Router } from "express";
 import { requireLevel } from "#server/auth/levels";
-import { personOfSession } from "#server/auth/sessions";
+import { whoAsks } from "#server/auth/whoAsks";
 import { database } from "#server/db/database";
 import { findFile } from "#server/db/files";
 import { fileStore } from "#server/files/store";
-import { PREVIEW_SIZES, previewName } from "#server/images/previews";
+import { PREVIEW_SIZES, previewName, previewType } from "#server/images/previews";
 
 /** A hash names its content for ever, so whoever may look keeps it for a year. */
 const FOR_EVER = "private, max-age=31536000, immutable";
@@ -15,7 +16,7 @@ const isHash = (text: string) => /^[0-9a-f]{64}$/.test(text);
 export function fileRoutes(): Router {
   const router = express.Router();
   router.use((request, _response, next) => {
-    personOfSession(request.headers.cookie)
+    whoAsks(request)
       .then((person) => requireLevel(person, "look"))
       .then(() => next(), next);
   });
@@ -24,7 +25,8 @@ export function fileRoutes(): Router {
     const { sha256, channel } = request.params;
     const size = PREVIEW_SIZES.find((known) => String(known) === request.params.size);
     if (!isHash(sha256) || (channel !== "color" && channel !== "alpha") || !size) return next();
-    send(response, next, fileStore().derivedPath(previewName(sha256, channel, size)), "image/webp");
+    const path = fileStore().derivedPath(previewName(sha256, channel, size));
+    readHead(path).then((head) => (head ? send(response, next, path, previewType(head)) : next()), next);
   });
 
   router.get("/files/:sha256", (request: Request<{ sha256: string }>, response, next) => {
@@ -49,4 +51,15 @@ function send(response: Response, next: NextFunction, path: string, type: string
     response.removeHeader("Content-Disposition");
     next();
   });
+}
+
+/** The first bytes of a file, or undefined where there is none. */
+async function readHead(path: string): Promise<Uint8Array | undefined> {
+  const handle = await open(path).catch(() => undefined);
+  if (!handle) return undefined;
+  try {
+    return (await handle.read(Buffer.alloc(4), 0, 4, 0)).buffer;
+  } finally {
+    await handle.close();
+  }
 }

@@ -39,7 +39,7 @@ describe("an intake", () => {
     expect(reasonsOf(intake)).toEqual({ "oak/readme.txt": expect.stringContaining("no image of a format") });
     const previews = await readdir(join(studio.folder, "derived"), { recursive: true });
     for (const size of [64, 256, 1024])
-      expect(previews.filter((name) => name.endsWith(`-${size}.webp`))).toHaveLength(3);
+      expect(previews.filter((name) => name.endsWith(`-color-${size}`))).toHaveLength(3);
   });
 
   test("names what is wrong with each bad file and goes on with the rest", async () => {

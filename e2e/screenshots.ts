@@ -1,0 +1,93 @@
+import { chromium, type Page } from "@playwright/test";
+import { pavingZip } from "./studio";
+
+// Pictures of the main views, from a freshly loaded demo studio: npm run screenshots, with KALONOMY_ADDRESS and
+// KALONOMY_DEMO_PASSWORD as bin/demo prints them.
+const address = process.env.KALONOMY_ADDRESS ?? "http://127.0.0.1:4600";
+const browser = await chromium.launch({
+  executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
+  chromiumSandbox: process.getuid?.() !== 0,
+  args: ["--use-angle=swiftshader", "--enable-unsafe-swiftshader"],
+});
+const page = await browser.newPage({ baseURL: address, viewport: { width: 1280, height: 800 } });
+
+await page.goto("/sign-in");
+await page.getByLabel("E-mail").fill("ines@tern-gable.example");
+await page.getByLabel("Password").fill(process.env.KALONOMY_DEMO_PASSWORD ?? "");
+await page.getByRole("button", { name: "Sign in" }).click();
+await page.waitForURL("**/library");
+
+await open("/library");
+await page.getByLabel("Select Harbour brick, red").check();
+await page.getByLabel("Select Cast wall").check();
+await shoot("library");
+
+await open("/intakes");
+await page
+  .getByLabel("Files to hand in")
+  .setInputFiles({ name: "yard-paving.zip", mimeType: "application/zip", buffer: await pavingZip() });
+await page.waitForURL("**/intakes/*-*");
+await page.getByRole("region", { name: "Yard paving" }).waitFor();
+await page.getByLabel("Role of yard_paving_sm.png").selectOption("specular_roughness");
+await shoot("intake");
+
+await openBench("Quay paver");
+await page.getByRole("button", { name: "normal", exact: true }).click();
+await shoot("maps");
+await step("Gauge");
+await page.getByRole("button", { name: "Measuring rod" }).click();
+const image = (await page.locator(".table-surface img").boundingBox())!;
+await page.mouse.move(image.x + image.width * 0.256, image.y + image.height * 0.44);
+await page.mouse.down();
+await page.mouse.move(image.x + image.width * 0.503, image.y + image.height * 0.44, { steps: 5 });
+await page.mouse.up();
+await shoot("gauge");
+
+await openBench("Harbour brick, red");
+await step("On a wall");
+await page.locator(".wall-canvas canvas").waitFor();
+await page.getByLabel("Light above the surface").fill("14");
+await page.waitForTimeout(3000);
+await shoot("wall");
+
+await open("/projects");
+await page.getByRole("link", { name: "Village bathhouse" }).click();
+await page.getByRole("list", { name: "Materials of Village bathhouse" }).waitFor();
+await shoot("project");
+await page.getByRole("link", { name: "Convert and deliver" }).click();
+await page.getByLabel("gloss path tracer, centimetres").check();
+await page.locator(".plan").first().waitFor();
+await page.getByLabel("packed real-time walkthrough, metres").check();
+await page.locator(".plan h2", { hasText: "packed real-time" }).first().waitFor();
+await page.locator(".plan", { hasText: "Tidewater glaze, teal" }).first().scrollIntoViewIfNeeded();
+await page.evaluate(() => window.scrollTo(0, 0));
+await shoot("convert");
+await page.getByLabel("Where to").selectOption({ index: 1 });
+await page.getByRole("button", { name: /^Start/ }).click();
+await page.getByRole("link", { name: "Download the zip" }).waitFor({ timeout: 120_000 });
+await shoot("delivery");
+await open("/collections");
+await shoot("collections");
+await browser.close();
+
+async function open(path: string): Promise<Page> {
+  await page.goto(path);
+  await page.waitForLoadState("networkidle").catch(() => undefined);
+  return page;
+}
+
+async function openBench(name: string): Promise<void> {
+  await open(`/library?q=${encodeURIComponent(name)}`);
+  await page.getByRole("link", { name: `Open ${name}` }).click();
+  await page.waitForURL("**/materials/*");
+}
+
+async function step(name: string): Promise<void> {
+  await page.getByRole("navigation", { name: "Steps" }).getByRole("link", { name }).click();
+  await page.waitForTimeout(1200);
+}
+
+async function shoot(name: string): Promise<void> {
+  await page.waitForTimeout(1200);
+  await page.screenshot({ path: `docs/screenshots/${name}.png` });
+}
