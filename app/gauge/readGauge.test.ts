@@ -42,6 +42,8 @@ describe("readGauge", () => {
       joint: 3,
       jointVertical: 5,
     },
+    { method: "modules", across: 8, workSize: { width: 118 }, joint: 2 },
+    { method: "modules", up: 10, coverSize: { height: 105 } },
     { method: "modules", across: 3, up: 10, coverSize: { width: 250, height: 105 } },
     { method: "length", from: { x: 10, y: 20.5 }, to: { x: 300, y: 20.5 }, length: 203 },
     { method: "rectangle", from: { x: 0, y: 0 }, to: { x: 128, y: 64 }, width: 203, height: 103 },

@@ -82,6 +82,22 @@ export function readGauge(fields: GaugeFields, unit: LengthUnit): GaugeReading {
     to: { x: number("toX"), y: number("toY") },
   });
 
+  /** Counts with their sizes; a direction whose two fields are both empty follows from the pixels. */
+  const counted = (kind: "workSize" | "coverSize") => {
+    const isEmpty = (...names: (keyof GaugeFields)[]) => names.every((name) => fields[name].trim() === "");
+    const across = !isEmpty("across", "moduleWidth");
+    const up = !isEmpty("up", "moduleHeight");
+    if (!across && !up) throw new Waiting();
+    return {
+      ...(across && { across: number("across") }),
+      ...(up && { up: number("up") }),
+      [kind]: {
+        ...(across && { width: length("moduleWidth") }),
+        ...(up && { height: length("moduleHeight") }),
+      },
+    };
+  };
+
   const method = (): RepeatMethod => {
     switch (fields.method) {
       case "size":
@@ -89,19 +105,12 @@ export function readGauge(fields: GaugeFields, unit: LengthUnit): GaugeReading {
       case "modules":
         return {
           method: "modules",
-          across: number("across"),
-          up: number("up"),
-          workSize: { width: length("moduleWidth"), height: length("moduleHeight") },
+          ...counted("workSize"),
           joint: optional("joint", true) ?? 0,
           jointVertical: optional("jointVertical", true),
         };
       case "cover":
-        return {
-          method: "modules",
-          across: number("across"),
-          up: number("up"),
-          coverSize: { width: length("moduleWidth"), height: length("moduleHeight") },
-        };
+        return { method: "modules", ...counted("coverSize") };
       case "length":
         return { method: "length", ...points(), length: length("length") };
       case "rectangle":
@@ -136,8 +145,8 @@ export function writeGauge(kept: Record<string, unknown> | null): GaugeFields {
         ...EMPTY_GAUGE,
         keep,
         method: method.coverSize ? "cover" : "modules",
-        across: String(method.across),
-        up: String(method.up),
+        across: method.across === undefined ? "" : String(method.across),
+        up: method.up === undefined ? "" : String(method.up),
         moduleWidth: mm(module?.width),
         moduleHeight: mm(module?.height),
         joint: mm(method.joint),

@@ -10,6 +10,7 @@ import { Button } from "../components/Button";
 import { Refusal } from "../components/Refusal";
 import { act, idOf, look } from "../guard";
 import { useBench } from "../view/useBench";
+import { useKept } from "../view/useKept";
 import type { Route } from "./+types/benchFinish";
 
 export const loader = look(async () => null);
@@ -70,7 +71,8 @@ export const action = act(
   },
 );
 
-export default function BenchFinish({ actionData }: Route.ComponentProps) {
+export default function BenchFinish({ actionData: answer }: Route.ComponentProps) {
+  const actionData = useKept(answer);
   const { material, mayMake, mayKeep } = useBench();
   const { finish, maps } = material;
   const busy = useNavigation().state === "submitting";

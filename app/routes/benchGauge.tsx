@@ -15,6 +15,7 @@ import { act, idOf, look } from "../guard";
 import { refusalOf } from "../refusal";
 import { useBench } from "../view/useBench";
 import { useView } from "../view/viewContext";
+import { useKept } from "../view/useKept";
 import type { Route } from "./+types/benchGauge";
 
 export const loader = look(async () => null);
@@ -34,7 +35,11 @@ export const action = act(
 );
 
 const METHODS = [
-  ["modules", "Modules", "Count what repeats: bricks, tiles, boards."],
+  [
+    "modules",
+    "Modules",
+    "Count what repeats. Boards of random length: leave the height and the courses empty.",
+  ],
   ["cover", "Cover sizes", "Count lapped pieces by the part that shows."],
   ["size", "Overall size", "The real size of the whole image is known."],
   ["length", "A line", "Draw a line over something of known length."],
@@ -43,7 +48,8 @@ const METHODS = [
 
 type Tool = "move" | "rod" | "mark";
 
-export default function BenchGauge({ actionData }: Route.ComponentProps) {
+export default function BenchGauge({ actionData: answer }: Route.ComponentProps) {
+  const actionData = useKept(answer);
   const { material, mayMake } = useBench();
   const { unit } = useView();
   const busy = useNavigation().state === "submitting";
@@ -334,6 +340,7 @@ function ToolButton({
   );
 }
 
+/** A line or a rectangle with a light casing, so that it shows on dark and light textures, and a cross at each end. */
 function Mark({
   shape,
   mark,
@@ -344,21 +351,12 @@ function Mark({
   toView: ToView;
 }) {
   const [a, b] = [toView(mark.from), toView(mark.to)];
+  const crosses = [a, b].map((end) => `M${end.x - 7} ${end.y}h14M${end.x} ${end.y - 7}v14`).join("");
+  const outline = shape === "line" ? `M${a.x} ${a.y}L${b.x} ${b.y}` : `M${a.x} ${a.y}H${b.x}V${b.y}H${a.x}Z`;
   return (
     <g className="gauge-mark">
-      {shape === "line" ? (
-        <line x1={a.x} y1={a.y} x2={b.x} y2={b.y} />
-      ) : (
-        <rect
-          x={Math.min(a.x, b.x)}
-          y={Math.min(a.y, b.y)}
-          width={Math.abs(b.x - a.x)}
-          height={Math.abs(b.y - a.y)}
-        />
-      )}
-      {[a, b].map((end, at) => (
-        <path key={at} d={`M${end.x - 7} ${end.y}h14M${end.x} ${end.y - 7}v14`} />
-      ))}
+      <path className="casing" d={outline + crosses} />
+      <path d={outline + crosses} />
     </g>
   );
 }

@@ -23,6 +23,7 @@ import { act, found, idOf, look } from "../guard";
 import { useFresh } from "../view/live";
 import { useSelection } from "../view/selection";
 import { useTitleBlock } from "../view/titleBlock";
+import { useKept } from "../view/useKept";
 import type { Route } from "./+types/collection";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
@@ -82,7 +83,8 @@ export const action = act(
   },
 );
 
-export default function Collection({ loaderData, actionData }: Route.ComponentProps) {
+export default function Collection({ loaderData, actionData: answer }: Route.ComponentProps) {
+  const actionData = useKept(answer);
   const { collection, samples, parent, inside, projects, mayMake, mayKeep } = loaderData;
   const selection = useSelection();
   const selected = samples.filter(({ id }) => selection.ids.has(id));

@@ -11,6 +11,7 @@ import { Empty } from "../components/Empty";
 import { Refusal } from "../components/Refusal";
 import { act, look } from "../guard";
 import { useFresh } from "../view/live";
+import { useKept } from "../view/useKept";
 import type { Route } from "./+types/collections";
 
 export const meta: Route.MetaFunction = () => [{ title: "Collections – Kalonomy" }];
@@ -37,8 +38,9 @@ export const action = act(
 
 export default function Collections({
   loaderData: { collections, mayMake },
-  actionData,
+  actionData: answer,
 }: Route.ComponentProps) {
+  const actionData = useKept(answer);
   useFresh((event) => event.topic === "library");
   const rows = inOrder(collections);
   return (

@@ -20,6 +20,7 @@ import { act, found, idOf, look } from "../guard";
 import { useFresh, useLive } from "../view/live";
 import { useTitleBlock } from "../view/titleBlock";
 import { useView } from "../view/viewContext";
+import { useKept } from "../view/useKept";
 import type { Route } from "./+types/delivery";
 
 export const meta: Route.MetaFunction = () => [{ title: "Delivery – Kalonomy" }];
@@ -66,7 +67,8 @@ export const action = act(
   },
 );
 
-export default function Delivery({ loaderData, actionData }: Route.ComponentProps) {
+export default function Delivery({ loaderData, actionData: answer }: Route.ComponentProps) {
+  const actionData = useKept(answer);
   const { delivery, account, profileNames, mayMake } = loaderData;
   const [progress, setProgress] = useState(delivery.progress);
   const active = delivery.state === "planned" || delivery.state === "running";

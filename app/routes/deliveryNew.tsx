@@ -14,6 +14,7 @@ import { Refusal } from "../components/Refusal";
 import { act, look } from "../guard";
 import { useTitleBlock } from "../view/titleBlock";
 import { useView } from "../view/viewContext";
+import { useKept } from "../view/useKept";
 import type { Route } from "./+types/deliveryNew";
 
 export const meta: Route.MetaFunction = () => [{ title: "Convert – Kalonomy" }];
@@ -70,7 +71,8 @@ export const action = act(
   },
 );
 
-export default function DeliveryNew({ loaderData, actionData }: Route.ComponentProps) {
+export default function DeliveryNew({ loaderData, actionData: answer }: Route.ComponentProps) {
+  const actionData = useKept(answer);
   const { wanted, profiles, destinations, plans, trouble } = loaderData;
   const submit = useSubmit();
   const busy = useNavigation().state !== "idle";

@@ -16,6 +16,7 @@ import { Refusal } from "../components/Refusal";
 import { act, found, idOf, look } from "../guard";
 import { refusalOf } from "../refusal";
 import { useFresh, useLive } from "../view/live";
+import { useKept } from "../view/useKept";
 import type { Route } from "./+types/intake";
 
 export const meta: Route.MetaFunction = () => [{ title: "Intake – Kalonomy" }];
@@ -65,7 +66,8 @@ function readChoice(candidate: string, form: FormData): Choice {
   };
 }
 
-export default function Intake({ loaderData, actionData }: Route.ComponentProps) {
+export default function Intake({ loaderData, actionData: answer }: Route.ComponentProps) {
+  const actionData = useKept(answer);
   const { intake, candidates, ignored, mayMake } = loaderData;
   const [progress, setProgress] = useState(intake.progress);
   const busy = useNavigation().state === "submitting";

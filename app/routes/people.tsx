@@ -19,6 +19,7 @@ import { badField, conflict } from "#server/problem";
 import { Button } from "../components/Button";
 import { Refusal } from "../components/Refusal";
 import { act, look } from "../guard";
+import { useKept } from "../view/useKept";
 import type { Route } from "./+types/people";
 
 export const meta: Route.MetaFunction = () => [{ title: "People – Kalonomy" }];
@@ -88,8 +89,9 @@ const LEVEL_WORDS = {
 
 export default function People({
   loaderData: { me, people, tokens, mayKeep },
-  actionData,
+  actionData: answer,
 }: Route.ComponentProps) {
+  const actionData = useKept(answer);
   const token = actionData && "token" in actionData ? actionData.token : undefined;
   return (
     <div className="page">

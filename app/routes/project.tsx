@@ -19,6 +19,7 @@ import { SampleWall, SIDE } from "../components/SampleWall";
 import { act, found, idOf, look } from "../guard";
 import { useFresh } from "../view/live";
 import { useTitleBlock } from "../view/titleBlock";
+import { useKept } from "../view/useKept";
 import type { Route } from "./+types/project";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
@@ -59,7 +60,8 @@ export const action = act("make", async ({ params, form }: Route.ActionArgs & { 
   return null;
 });
 
-export default function Project({ loaderData, actionData }: Route.ComponentProps) {
+export default function Project({ loaderData, actionData: answer }: Route.ComponentProps) {
+  const actionData = useKept(answer);
   const { project, samples, free, deliveries, mayMake } = loaderData;
   useFresh((event) => event.topic === "library" || event.topic === "delivery");
   const newer = project.revisions.filter(({ taken, newest }) => newest > taken);

@@ -10,6 +10,7 @@ import { Empty } from "../components/Empty";
 import { Refusal } from "../components/Refusal";
 import { act, look } from "../guard";
 import { useFresh } from "../view/live";
+import { useKept } from "../view/useKept";
 import type { Route } from "./+types/projects";
 
 export const meta: Route.MetaFunction = () => [{ title: "Projects – Kalonomy" }];
@@ -34,7 +35,11 @@ export const action = act(
   },
 );
 
-export default function Projects({ loaderData: { projects, mayMake }, actionData }: Route.ComponentProps) {
+export default function Projects({
+  loaderData: { projects, mayMake },
+  actionData: answer,
+}: Route.ComponentProps) {
+  const actionData = useKept(answer);
   useFresh((event) => event.topic === "library");
   return (
     <div className="page">

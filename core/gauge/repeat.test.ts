@@ -35,6 +35,13 @@ describe("gaugeRepeat", () => {
     ).toEqual({ width: 750, height: 1050 });
   });
 
+  test("counts one direction alone for boards of random length, and the other follows from the pixels", () => {
+    const boards: RepeatMethod = { method: "modules", across: 8, workSize: { width: 118 }, joint: 2 };
+    expect(gaugeRepeat({ width: 512, height: 1024 }, boards).repeat).toEqual({ width: 960, height: 1920 });
+    const courses: RepeatMethod = { method: "modules", up: 10, coverSize: { height: 105 } };
+    expect(gaugeRepeat({ width: 500, height: 1000 }, courses).repeat).toEqual({ width: 525, height: 1050 });
+  });
+
   test("an overall width alone keeps the pixels' proportions", () => {
     expect(gaugeRepeat({ width: 2048, height: 1024 }, { method: "size", width: 600 }).repeat).toEqual({
       width: 600,
@@ -76,6 +83,8 @@ describe("gaugeRepeat", () => {
     ["joint", { ...paving, joint: -1 }],
     ["workSize/width", { ...paving, workSize: { width: NaN, height: 1 } }],
     ["workSize", { method: "modules", across: 1, up: 1 }],
+    ["across", { method: "modules", workSize: { width: 1, height: 1 } }],
+    ["workSize/height", { method: "modules", up: 2, workSize: { width: 1 } }],
     ["to", { method: "length", from: { x: 5, y: 5 }, to: { x: 5, y: 5 }, length: 10 }],
     ["to", { method: "length", from: { x: 5, y: 5 }, to: { x: 5000, y: 5 }, length: 10 }],
     ["to", { method: "rectangle", from: { x: 5, y: 5 }, to: { x: 50, y: 5 }, width: 1, height: 1 }],

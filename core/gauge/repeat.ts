@@ -21,21 +21,30 @@ export interface Point {
   y: number;
 }
 
+/** In the directions in which modules are counted. */
+export interface ModuleSize {
+  width?: number;
+  height?: number;
+}
+
 /** The four ways to a repeat. Lengths in millimetres, points in pixels from the image's top left corner. */
 export type RepeatMethod =
   | { method: "size"; width: number; height?: number }
   | {
       method: "modules";
-      /** Whole modules across and up the image. */
-      across: number;
-      up: number;
+      /**
+       * Whole modules across and up the image. One direction may be left out, as for boards of random length: it then
+       * follows from the pixels.
+       */
+      across?: number;
+      up?: number;
       /** A module without its joint, and the joints at its side and above it. */
-      workSize?: { width: number; height: number };
+      workSize?: ModuleSize;
       joint?: number;
       /** The joint between courses; `joint` unless given. */
       jointVertical?: number;
       /** The part of a lapped module that shows, in place of work size and joint. */
-      coverSize?: { width: number; height: number };
+      coverSize?: ModuleSize;
     }
   | { method: "length"; from: Point; to: Point; length: number }
   | { method: "rectangle"; from: Point; to: Point; width: number; height: number };
@@ -106,7 +115,7 @@ function askedRepeat(image: PixelSize, method: RepeatMethod): Repeat {
       return { width, height };
     }
     case "modules":
-      return fromModules(method);
+      return fromModules(image, method);
     case "length": {
       const pixels = Math.hypot(method.to.x - method.from.x, method.to.y - method.from.y);
       checkPoint(image, method.from, "from");
@@ -138,21 +147,31 @@ function askedRepeat(image: PixelSize, method: RepeatMethod): Repeat {
 }
 
 /** n modules fill the image exactly, so the repeat is n × the coordinating (or cover) size. */
-function fromModules(method: Extract<RepeatMethod, { method: "modules" }>): Repeat {
-  const across = wholeCount(method.across, "across");
-  const up = wholeCount(method.up, "up");
-  if (method.coverSize)
-    return {
-      width: across * positive(method.coverSize.width, "coverSize/width"),
-      height: up * positive(method.coverSize.height, "coverSize/height"),
-    };
-  if (!method.workSize)
-    throw new GaugeError("Give the module's work size and joint, or its cover size.", "workSize");
-  const joint = jointWidth(method.joint ?? 0, "joint");
-  const jointVertical = jointWidth(method.jointVertical ?? joint, "jointVertical");
+function fromModules(image: PixelSize, method: Extract<RepeatMethod, { method: "modules" }>): Repeat {
+  const { coverSize, workSize } = method;
+  const size = coverSize ?? workSize;
+  if (!size) throw new GaugeError("Give the module's work size and joint, or its cover size.", "workSize");
+  const field = coverSize ? "coverSize" : "workSize";
+  const joint = coverSize ? 0 : jointWidth(method.joint ?? 0, "joint");
+  const jointVertical = coverSize ? 0 : jointWidth(method.jointVertical ?? joint, "jointVertical");
+  const of = (
+    count: number | undefined,
+    countField: string,
+    length: number | undefined,
+    side: "width" | "height",
+    gap: number,
+  ) => {
+    if (count === undefined) return undefined;
+    if (length === undefined) throw new GaugeError(`Give the module's ${side} as well.`, `${field}/${side}`);
+    return wholeCount(count, countField) * (positive(length, `${field}/${side}`) + gap);
+  };
+  const width = of(method.across, "across", size.width, "width", joint);
+  const height = of(method.up, "up", size.height, "height", jointVertical);
+  if (width === undefined && height === undefined)
+    throw new GaugeError("Count the modules across, or the courses up, or both.", "across");
   return {
-    width: across * (positive(method.workSize.width, "workSize/width") + joint),
-    height: up * (positive(method.workSize.height, "workSize/height") + jointVertical),
+    width: width ?? (height! * image.width) / image.height,
+    height: height ?? (width! * image.height) / image.width,
   };
 }
 

@@ -165,12 +165,12 @@ export const repeatBody = z.discriminatedUnion("method", [
   z
     .object({
       method: z.literal("modules"),
-      across: z.number(),
-      up: z.number(),
-      workSize: size.strict().optional(),
+      across: z.number().optional(),
+      up: z.number().optional(),
+      workSize: size.partial().strict().optional(),
       joint: z.number().optional(),
       jointVertical: z.number().optional(),
-      coverSize: size.strict().optional(),
+      coverSize: size.partial().strict().optional(),
       ...keep,
     })
     .strict(),
