@@ -30,10 +30,9 @@ export function loadDemo(env) {
  */
 export async function startStudio(env, { quiet = false } = {}) {
   const options = { env, stdio: ["ignore", quiet ? "ignore" : "inherit", "inherit"] };
-  const children = [
-    spawn("node", ["server/start.mjs"], options),
-    spawn("node", [...TSX, "server/jobs/worker.ts"], options),
-  ];
+  // They end with this process, even when that is killed.
+  const start = (args) => spawn("setpriv", ["--pdeathsig", "TERM", process.execPath, ...args], options);
+  const children = [start(["server/start.mjs"]), start([...TSX, "server/jobs/worker.ts"])];
   const ends = children.map((child) => new Promise((resolve) => child.on("exit", resolve)));
   const address = `http://127.0.0.1:${env.PORT}`;
   const stop = async () => {
