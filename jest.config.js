@@ -1,10 +1,20 @@
-/** Unit tests of core and server; those that need PostgreSQL read DATABASE_URL, which bin/check sets. */
+const swc = (tsx) => [
+  "@swc/jest",
+  {
+    jsc: {
+      parser: { syntax: "typescript", tsx },
+      target: "es2022",
+      transform: { react: { runtime: "automatic" } },
+    },
+  },
+];
+
+/** Unit tests of core, server and app; those that need PostgreSQL read DATABASE_URL, which bin/check sets. */
 export default {
   roots: ["<rootDir>/core", "<rootDir>/server", "<rootDir>/app"],
   testMatch: ["**/*.test.ts"],
-  extensionsToTreatAsEsm: [".ts"],
-  transform: {
-    "^.+\\.ts$": ["@swc/jest", { jsc: { parser: { syntax: "typescript" }, target: "es2022" } }],
-  },
+  extensionsToTreatAsEsm: [".ts", ".tsx"],
+  transform: { "^.+\\.ts$": swc(false), "^.+\\.tsx$": swc(true) },
+  moduleNameMapper: { "\\.(css|scss)$|^@fontsource": "<rootDir>/app/testing/noStyles.ts" },
   testTimeout: 30_000,
 };

@@ -12,6 +12,7 @@ import { ButtonGroup } from "react-bootstrap";
 import type { Point, Repeat } from "#core/gauge/repeat";
 import type { LengthUnit } from "#core/length/parseLength";
 import { Button } from "./Button";
+import { fitWhole, stretchOfPixels, toImage, toView, zoomAt, type Placement } from "../view/placement";
 import { useView } from "../view/viewContext";
 import { Ruler, RULER_PX } from "./Ruler";
 
@@ -35,16 +36,6 @@ interface ImageTableProps {
   reading?: string;
 }
 
-interface Placement {
-  /** Pixels of the view for one horizontal image pixel. */
-  zoom: number;
-  x: number;
-  y: number;
-}
-
-const LEAST = 0.02;
-const MOST = 64;
-
 /** An image to look at closely: moved, zoomed, measured on, between rulers. */
 export function ImageTable({
   url,
@@ -62,17 +53,15 @@ export function ImageTable({
   const [box, setBox] = useState({ width: 0, height: 0 });
   const [place, setPlace] = useState<Placement>({ zoom: 1, x: 0, y: 0 });
   const held = useRef<{ x: number; y: number; place: Placement } | undefined>(undefined);
-  // A stretched image is taller or flatter than its pixels.
-  const stretch = repeat ? repeat.height / size.height / (repeat.width / size.width) : 1;
+  const stretch = stretchOfPixels(size, repeat);
   const drawn = { width: size.width, height: size.height * stretch };
 
   const fit = useCallback(() => {
     const element = frame.current;
     if (!element) return;
-    const { clientWidth: width, clientHeight: height } = element;
-    setBox({ width, height });
-    const zoom = Math.min((width - 24) / drawn.width, (height - 24) / drawn.height);
-    setPlace({ zoom, x: (width - drawn.width * zoom) / 2, y: (height - drawn.height * zoom) / 2 });
+    const view = { width: element.clientWidth, height: element.clientHeight };
+    setBox(view);
+    setPlace(fitWhole(view, { width: drawn.width, height: drawn.height }));
   }, [drawn.width, drawn.height]);
   useLayoutEffect(fit, [fit]);
   useEffect(() => {
@@ -84,17 +73,9 @@ export function ImageTable({
     return () => observer.disconnect();
   }, []);
 
-  const zoomBy = useCallback((factor: number, at?: { x: number; y: number }) => {
-    setPlace((before) => {
-      const zoom = Math.min(MOST, Math.max(LEAST, before.zoom * factor));
-      const centre = at ?? { x: frame.current!.clientWidth / 2, y: frame.current!.clientHeight / 2 };
-      const ratio = zoom / before.zoom;
-      return {
-        zoom,
-        x: centre.x - (centre.x - before.x) * ratio,
-        y: centre.y - (centre.y - before.y) * ratio,
-      };
-    });
+  const zoomBy = useCallback((factor: number, at?: Point) => {
+    const { clientWidth, clientHeight } = frame.current!;
+    setPlace((before) => zoomAt(before, factor, at ?? { x: clientWidth / 2, y: clientHeight / 2 }));
   }, []);
 
   useEffect(() => {
@@ -109,29 +90,22 @@ export function ImageTable({
     return () => element.removeEventListener("wheel", wheel);
   }, [zoomBy]);
 
-  const toView: ToView = ({ x, y }) => ({
-    x: place.x + x * place.zoom,
-    y: place.y + y * stretch * place.zoom,
-  });
-  const toImage = (event: PointerEvent): Point => {
-    const rect = frame.current!.getBoundingClientRect();
-    const clampTo = (value: number, most: number) => Math.min(most, Math.max(0, value));
-    return {
-      x: clampTo((event.clientX - rect.left - place.x) / place.zoom, size.width),
-      y: clampTo((event.clientY - rect.top - place.y) / place.zoom / stretch, size.height),
-    };
+  const onView: ToView = (point) => toView(place, stretch, point);
+  const onImage = (event: PointerEvent): Point => {
+    const { left, top } = frame.current!.getBoundingClientRect();
+    return toImage(place, stretch, size, { x: event.clientX - left, y: event.clientY - top });
   };
 
   const down = (event: PointerEvent) => {
     if (event.button > 1) return;
     event.currentTarget.setPointerCapture(event.pointerId);
-    if (drawing && event.button === 0) drawing.onStart(toImage(event));
+    if (drawing && event.button === 0) drawing.onStart(onImage(event));
     held.current = { x: event.clientX, y: event.clientY, place };
   };
   const move = (event: PointerEvent) => {
     const from = held.current;
     if (!from) return;
-    if (drawing && event.buttons === 1) drawing.onMove(toImage(event));
+    if (drawing && event.buttons === 1) drawing.onMove(onImage(event));
     else
       setPlace({
         ...from.place,
@@ -247,7 +221,7 @@ export function ImageTable({
           </p>
           {overlay && (
             <svg className="table-overlay" width={box.width} height={box.height} aria-hidden="true">
-              {overlay(toView)}
+              {overlay(onView)}
             </svg>
           )}
         </div>

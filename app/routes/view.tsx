@@ -2,11 +2,13 @@ import { redirect } from "react-router";
 import { z } from "zod";
 import { database } from "#server/db/database";
 import { setView, UNITS } from "#server/db/people";
-import { act } from "../guard";
+import { act, look } from "../guard";
 import { SCALES } from "../view/scales";
 import type { Route } from "./+types/view";
 
-export const loader = () => redirect("/library");
+export const loader = look(async () => {
+  throw redirect("/library");
+});
 
 const viewSchema = z.object({
   scale: z.coerce

@@ -134,7 +134,10 @@ async function makeImage(file: PlannedFile, wrap: boolean): Promise<AccountFile>
     const sources: Record<string, { path: string; format: string }> = {};
     for (const { source } of layersOf(image)) {
       const row = await findImage(database(), source.sha256);
-      if (!row) throw new Error(`The file of ${source.fileName} is no longer known.`);
+      if (!row || !(await fileStore().has(source.sha256)))
+        throw new Error(
+          `The original file ${source.fileName} is missing from the data folder. Take it in again.`,
+        );
       sources[source.sha256] = { path: fileStore().path(source.sha256), format: row.format };
     }
     const converted = await pixels.convert({ file, sources, wrap });

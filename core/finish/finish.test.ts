@@ -1,0 +1,64 @@
+import { describe, expect, test } from "@jest/globals";
+import { DEFAULT_FINISH, finishSchema, heightAmplitude } from "#core/finish/finish";
+import { missingOf } from "#core/finish/material";
+
+describe("a finish", () => {
+  test("has defaults that change nothing", () => {
+    expect(DEFAULT_FINISH).toEqual({
+      roughness: 0.5,
+      metalness: 0,
+      ior: 1.5,
+      normalStrength: 1,
+      heightMiddle: 0.5,
+      occlusionStrength: 1,
+      occlusionGamma: 1,
+    });
+  });
+
+  test.each([
+    [{ color: "red" }],
+    [{ color: "#12345" }],
+    [{ roughness: 1.01 }],
+    [{ metalness: -0.1 }],
+    [{ ior: 0.9 }],
+    [{ normalStrength: Infinity }],
+    [{ heightAmplitudeMm: -1 }],
+    [{ occlusionGamma: 0 }],
+    [{ roughness: "0.5" }],
+    [{ shine: 1 }],
+  ])("refuses %j", (finish) => {
+    expect(finishSchema.safeParse(finish).success).toBe(false);
+  });
+});
+
+describe("heightAmplitude", () => {
+  test("is what somebody said, also where that is nothing at all", () => {
+    expect(heightAmplitude(finishSchema.parse({ heightAmplitudeMm: 5.7 }), null)).toEqual({
+      mm: 5.7,
+      assumed: false,
+    });
+    expect(heightAmplitude(finishSchema.parse({ heightAmplitudeMm: 0 }), null)).toEqual({
+      mm: 0,
+      assumed: false,
+    });
+  });
+
+  test("is otherwise a hundredth of the repeat, up to 10 mm, and said to be assumed", () => {
+    expect(heightAmplitude(DEFAULT_FINISH, { width: 812 })).toEqual({ mm: 8.1, assumed: true });
+    expect(heightAmplitude(DEFAULT_FINISH, { width: 5000 })).toEqual({ mm: 10, assumed: true });
+    expect(heightAmplitude(DEFAULT_FINISH, null).assumed).toBe(true);
+  });
+});
+
+describe("missingOf", () => {
+  const base = { role: "base_color" } as const;
+  test.each([
+    [{ layout: "repeating", sizeState: "known", maps: [base] }, []],
+    [{ layout: "repeating", sizeState: "assumed", maps: [base] }, []],
+    [{ layout: "repeating", sizeState: "unknown", maps: [base] }, ["size"]],
+    [{ layout: "repeating", sizeState: "unknown", maps: [] }, ["size", "base color"]],
+    [{ layout: "plain", sizeState: "unknown", maps: [] }, []],
+  ] as const)("%j lacks %j", (material, missing) => {
+    expect(missingOf({ ...material, maps: [...material.maps] })).toEqual(missing);
+  });
+});

@@ -1,0 +1,131 @@
+import { mkdtemp, rm, writeFile } from "node:fs/promises";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import { looksLikeArchive, readArchive } from "#server/intake/openArchive";
+import { zipOf } from "#server/testing/testStudio";
+
+let folder: string;
+beforeAll(async () => (folder = await mkdtemp(join(tmpdir(), "kalonomy-zip-"))));
+afterAll(() => rm(folder, { recursive: true }));
+
+const CENTRAL = Buffer.from("PK\x01\x02", "latin1");
+const LOCAL = Buffer.from("PK\x03\x04", "latin1");
+
+/** A zip whose headers have been tampered with. `at` counts from the header's signature. */
+async function tampered(
+  files: Record<string, string>,
+  change: (zip: Buffer, header: number, isCentral: boolean) => void,
+): Promise<Buffer> {
+  const zip = await zipOf(files);
+  for (const [signature, isCentral] of [
+    [LOCAL, false],
+    [CENTRAL, true],
+  ] as const)
+    for (let at = zip.indexOf(signature); at !== -1; at = zip.indexOf(signature, at + 4))
+      change(zip, at, isCentral);
+  return zip;
+}
+
+async function read(zip: Buffer) {
+  const path = join(folder, `${Math.random()}.zip`);
+  await writeFile(path, zip);
+  const files: Record<string, string> = {};
+  const refused: Record<string, string> = {};
+  await readArchive(
+    path,
+    async (file) => {
+      const chunks: Buffer[] = [];
+      for await (const chunk of await file.open()) chunks.push(chunk as Buffer);
+      files[file.name] = Buffer.concat(chunks).toString();
+    },
+    (name, reason) => (refused[name] = reason),
+  );
+  return { files, refused };
+}
+
+/** Replaces a name by another of the same length, wherever it stands. */
+function rename(zip: Buffer, from: string, to: string): Buffer {
+  const [a, b] = [Buffer.from(from), Buffer.from(to, "latin1")];
+  if (a.length !== b.length) throw new Error("Names of unequal length.");
+  for (let at = zip.indexOf(a); at !== -1; at = zip.indexOf(a)) b.copy(zip, at);
+  return zip;
+}
+
+describe("readArchive", () => {
+  test("gives the files with their folders, and no folder as a file", async () => {
+    const { files, refused } = await read(
+      await zipOf({ "oak/oak.png": "one", "oak/deep/er/oak_n.png": "two", "elm.png": "" }),
+    );
+    expect(files).toEqual({ "oak/oak.png": "one", "oak/deep/er/oak_n.png": "two", "elm.png": "" });
+    expect(refused).toEqual({});
+  });
+
+  test.each([
+    ["xx/xx/xx/etc/passwd", "../../../etc/passwd"],
+    ["x/inside/xx/out.png", "x/inside/../out.png"],
+    ["xabsolute.png", "/absolute.png"],
+    ["xx/drive.png", "C:/drive.png"],
+    ["xx/windows.png", "..\\windows.png"],
+    ["x/null.png", "x\0null.png"],
+  ])("refuses a name that leads out of the archive: %s as %s", async (plain, hostile) => {
+    const { files, refused } = await read(
+      rename(await zipOf({ [plain]: "evil", "good.png": "good" }), plain, hostile),
+    );
+    expect(files).toEqual({ "good.png": "good" });
+    expect(Object.values(refused)).toEqual([expect.stringContaining("leads out of the archive")]);
+  });
+
+  test("reads names in UTF-8 and in the old single-byte way", async () => {
+    const { files } = await read(await zipOf({ "Ziegel größe 木.png": "a" }));
+    expect(Object.keys(files)).toEqual(["Ziegel größe 木.png"]);
+    const old = await tampered({ "gr__e.png": "b" }, (zip, at, isCentral) =>
+      zip.writeUInt16LE(zip.readUInt16LE(at + (isCentral ? 8 : 6)) & ~0x800, at + (isCentral ? 8 : 6)),
+    );
+    expect(Object.keys((await read(rename(old, "gr__e.png", "gr\xf6\xdfe.png"))).files)).toEqual([
+      "größe.png",
+    ]);
+  });
+
+  test("refuses encrypted entries and links, each with the reason, and goes on", async () => {
+    const encrypted = await tampered({ "secret.png": "?" }, (zip, at, isCentral) => {
+      const flags = at + (isCentral ? 8 : 6);
+      zip.writeUInt16LE(zip.readUInt16LE(flags) | 1, flags);
+    });
+    expect((await read(encrypted)).refused["secret.png"]).toContain("encrypted");
+    const link = await tampered({ "link.png": "/etc/passwd" }, (zip, at, isCentral) => {
+      if (isCentral) zip.writeUInt32LE((0o120777 << 16) >>> 0, at + 38);
+    });
+    expect(await read(link)).toEqual({ files: {}, refused: { "link.png": expect.stringContaining("link") } });
+  });
+
+  test("an entry that lies about its size is an error of that entry", async () => {
+    const liar = await tampered({ "liar.png": "twelve bytes" }, (zip, at, isCentral) => {
+      if (isCentral) zip.writeUInt32LE(5, at + 24);
+    });
+    await expect(read(liar)).rejects.toThrow();
+  });
+
+  test("says in a sentence that an archive is empty or damaged", async () => {
+    await expect(read(await zipOf({}))).rejects.toThrow("The zip is empty.");
+    const whole = await zipOf({ "a.png": "content" });
+    await expect(read(whole.subarray(0, whole.length - 10))).rejects.toThrow("damaged");
+    await expect(read(Buffer.concat([LOCAL, Buffer.alloc(100)]))).rejects.toThrow("damaged");
+    const broken = await tampered({ "a.png": "content" }, (zip, at, isCentral) => {
+      if (isCentral) zip.writeUInt8(0, at);
+    });
+    await expect(read(broken)).rejects.toThrow("damaged");
+  });
+});
+
+test("an archive is told by its first bytes, whatever it is called", async () => {
+  const looks = async (content: Buffer | string) => {
+    const path = join(folder, "whatever.png");
+    await writeFile(path, content);
+    return looksLikeArchive(path);
+  };
+  expect(await looks(await zipOf({ a: "b" }))).toBe(true);
+  expect(await looks(await zipOf({}))).toBe(true);
+  expect(await looks("PK is how this text begins")).toBe(false);
+  expect(await looks("")).toBe(false);
+});

@@ -1,0 +1,129 @@
+import { spawn, type ChildProcess } from "node:child_process";
+import { afterAll, afterEach, beforeAll, describe, expect, test } from "@jest/globals";
+import { openTestStudio, picture, type TestStudio } from "#server/testing/testStudio";
+
+/** The real worker process against the queue: it is started, killed and started again. */
+let studio: TestStudio;
+beforeAll(async () => (studio = await openTestStudio()));
+afterAll(() => studio.close());
+
+const running: ChildProcess[] = [];
+afterEach(async () => {
+  for (const child of running.splice(0)) await end(child, "SIGKILL");
+});
+
+async function startWorker(): Promise<ChildProcess> {
+  const child = spawn(process.execPath, ["--import", "tsx", "server/jobs/worker.ts"], {
+    env: { ...process.env, NODE_OPTIONS: "" },
+    stdio: ["ignore", "pipe", "inherit"],
+  });
+  running.push(child);
+  await new Promise<void>((resolve, reject) => {
+    child.once("exit", () => reject(new Error("The worker ended at once.")));
+    child.stdout!.on("data", (chunk: Buffer) => {
+      if (chunk.toString().includes("ready")) resolve();
+    });
+  });
+  return child;
+}
+
+function end(child: ChildProcess, signal: NodeJS.Signals): Promise<void> {
+  if (child.exitCode !== null || child.signalCode !== null) return Promise.resolve();
+  return new Promise((resolve) => {
+    child.once("exit", () => resolve());
+    child.kill(signal);
+  });
+}
+
+async function handIn(files: Record<string, Buffer>): Promise<string> {
+  const form = new FormData();
+  for (const [name, content] of Object.entries(files))
+    form.append("files", new Blob([new Uint8Array(content)]), name);
+  return (await studio.api("POST", "/intakes", form)).json.id;
+}
+
+async function until(
+  path: string,
+  states: string[],
+): Promise<{ state: string; candidates: unknown[]; account: { written: number } | null }> {
+  for (let tries = 0; tries < 250; tries++) {
+    const { json } = await studio.api("GET", path);
+    if (states.includes(json.state)) return json;
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+  throw new Error(`${path} never became ${states.join(" or ")}.`);
+}
+
+describe("the worker", () => {
+  test("reads what was handed in before and after it started, and delivers", async () => {
+    const early = await handIn({ "early.png": await picture("#101010") });
+    await startWorker();
+    expect((await until(`/intakes/${early}`, ["review"])).candidates).toHaveLength(1);
+    const late = await handIn({ "late.png": await picture("#202020") });
+    await until(`/intakes/${late}`, ["review"]);
+    const { materials } = (await studio.api("POST", `/intakes/${late}/accept`, { all: true })).json;
+    const delivery = (
+      await studio.api("POST", "/deliveries", { materials: [materials[0].id], profiles: ["gltf-2"] })
+    ).json.id;
+    expect((await until(`/deliveries/${delivery}`, ["done", "failed"])).account?.written).toBeGreaterThan(0);
+  }, 60_000);
+
+  test("told to stop, it ends by itself and leaves no trace among the living", async () => {
+    const { database } = await import("#server/db/database");
+    await database().query("DELETE FROM workers");
+    const living = async () => (await database().query("SELECT 1 FROM workers")).rowCount;
+    const child = await startWorker();
+    expect(await living()).toBe(1);
+    await end(child, "SIGTERM");
+    expect(child.exitCode).toBe(0);
+    expect(await living()).toBe(0);
+  }, 60_000);
+
+  test("killed in the middle of a job, another one takes the job over and ends it", async () => {
+    const files: Record<string, Buffer> = {};
+    for (let n = 0; n < 12; n++) files[`stone${n}.png`] = await picture(`#5050${(16 + n).toString(16)}`, 900);
+    const first = await startWorker();
+    const id = await handIn(files);
+    const { database } = await import("#server/db/database");
+    const locked = async () =>
+      (await database().query("SELECT 1 FROM graphile_worker.jobs WHERE locked_by IS NOT NULL")).rowCount;
+    while ((await locked()) === 0) await new Promise((resolve) => setTimeout(resolve, 10));
+    await end(first, "SIGKILL");
+    expect((await studio.api("GET", `/intakes/${id}`)).json.state).toBe("reading");
+    expect(await locked()).toBe(1);
+    // Its silence counts as death only after a while; the test does not wait for that.
+    await database().query("UPDATE workers SET seen_at = now() - interval '1 hour'");
+    await startWorker();
+    expect((await until(`/intakes/${id}`, ["review", "failed"])).candidates).toHaveLength(12);
+  }, 90_000);
+
+  test("a delivery that cannot succeed ends as failed and says why", async () => {
+    await startWorker();
+    const id = await handIn({ "lost.png": await picture("#303030") });
+    await until(`/intakes/${id}`, ["review"]);
+    const { materials } = (await studio.api("POST", `/intakes/${id}/accept`, { all: true })).json;
+    const map = (await studio.api("GET", `/materials/${materials[0].id}`)).json.maps[0];
+    const { fileStore } = await import("#server/files/store");
+    const { rm } = await import("node:fs/promises");
+    await rm(fileStore().path(map.sha256));
+    const delivery = (
+      await studio.api("POST", "/deliveries", { materials: [materials[0].id], profiles: ["gltf-2"] })
+    ).json.id;
+    const { database } = await import("#server/db/database");
+    // Each attempt waits longer than the one before; the test does not wait for that.
+    const hurry = setInterval(
+      () =>
+        void database().query("UPDATE graphile_worker._private_jobs SET run_at = now() WHERE run_at > now()"),
+      200,
+    );
+    try {
+      await until(`/deliveries/${delivery}`, ["failed"]);
+    } finally {
+      clearInterval(hurry);
+    }
+    expect((await studio.api("GET", `/deliveries/${delivery}`)).json).toMatchObject({
+      account: null,
+      failure: expect.stringContaining("lost.png is missing"),
+    });
+  }, 90_000);
+});
