@@ -81,7 +81,7 @@ const ROLE_WORDS: RoleWord[] = [
   ...word("transmission_weight", CERTAIN, "transmission|transmissive"),
   ...word("emission_color", CERTAIN, "emission|emissive|emission color"),
   ...word("emission_color", USUAL, "emit|emis|emissiveness|glow|self illumination"),
-  ...word("specular_weight", CERTAIN, "specular|specular level|specular weight"),
+  ...word("specular_weight", CERTAIN, "specular|specular level|specularlevel|specular weight"),
   ...word("specular_weight", USUAL, "spec|spc|reflection|refl|specularity"),
   ...word("specular_color", CERTAIN, "specular color|specular colour|specularcolor|spec color"),
   ...word("coat_weight", CERTAIN, "clear coat|clearcoat|coat weight"),

@@ -47,6 +47,7 @@ function send(response: Response, next: NextFunction, path: string, type: string
   response.type(type);
   response.sendFile(path, { cacheControl: false, lastModified: false, dotfiles: "allow" }, (error) => {
     if (!error || response.headersSent) return;
+    if ((error as { status?: number }).status === 416) return void response.status(416).end();
     response.removeHeader("Cache-Control");
     response.removeHeader("Content-Disposition");
     next();
