@@ -7,14 +7,14 @@ import type { Role } from "#core/maps/roles";
 import type { PatternSet } from "#core/pattern/patternSet";
 import { hashPassword } from "#server/auth/passwords";
 import { hashSecret } from "#server/auth/tokens";
-import { changeCollectionMaterials, insertCollection } from "#server/db/collections";
+import { insertCollection } from "#server/db/collections";
 import { closeDatabase, database, inTransaction, type Db } from "#server/db/database";
 import { insertFile, insertImage } from "#server/db/files";
 import { insertMaterial, type NewMap } from "#server/db/materials";
 import { insertPerson, insertToken } from "#server/db/people";
 import { prepareDatabase } from "#server/db/prepare";
 import { insertDestination } from "#server/db/profiles";
-import { changeProjectCollections, changeProjectMaterials, insertProject } from "#server/db/projects";
+import { changeCollection, changeProject, insertProject } from "#server/db/projects";
 import { fileStore } from "#server/files/store";
 import { encode } from "#server/images/encode";
 import { previewName, makePreviews } from "#server/images/previews";
@@ -174,12 +174,12 @@ async function load(db: Db, drawn: Map<string, Drawn>): Promise<void> {
       person: keeper.id,
     });
     collections.set(name, id);
-    await changeCollectionMaterials(db, id, idsOf(materials, names));
+    await changeCollection(db, id, idsOf(materials, names));
   }
   for (const project of PROJECTS) {
     const id = await insertProject(db, { name: project.name, number: project.number, person: keeper.id });
-    await changeProjectCollections(db, id, idsOf(collections, project.collections));
-    await changeProjectMaterials(db, id, idsOf(materials, project.materials));
+    await changeProject(db, "collections", id, idsOf(collections, project.collections));
+    await changeProject(db, "materials", id, idsOf(materials, project.materials));
   }
   for (const destination of DESTINATIONS) await insertDestination(db, destination);
 }

@@ -240,6 +240,18 @@ test("a project is delivered into a destination, and again: what did not change 
   await expectAccessible(ines);
 });
 
+test("a single material is given to a project, and taken out again", async () => {
+  await open(ines, "/library?q=buoy");
+  await ines.getByLabel("Select Buoy ochre, matt").check();
+  await ines.getByRole("button", { name: "Give to project" }).click();
+  await ines.getByRole("button", { name: "Ferry landing" }).click();
+  await ines.getByRole("link", { name: "Look" }).click();
+  const sample = ines.getByRole("listitem").filter({ hasText: "Buoy ochre" });
+  await expect(sample).toContainText("plain colour");
+  await sample.getByRole("button", { name: "Take Buoy ochre, matt out of the project" }).click();
+  await expect(sample).toHaveCount(0);
+});
+
 test("a change reaches a second screen by itself, and a project stays on its revision until moved on", async () => {
   await openBench(joost);
   await openBench(ines, "Finish");

@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import { Link } from "react-router";
 import { missingOf } from "#core/finish/material";
 import { formatSize } from "#core/length/formatLength";
@@ -13,13 +14,15 @@ interface SamplePatchProps {
   onToggle?(): void;
   /** Said on the tag: the revision that a project took, for instance. */
   remark?: string;
+  /** Something to do with it, at the end of its tag. */
+  act?: ReactNode;
 }
 
 /**
  * A flat patch of a material at the drawing scale, with a tag under it. Without a known repeat it cannot be drawn to
  * scale: it lies on a hatched ground and says so; an assumed size is drawn and marked.
  */
-export function SamplePatch({ sample, side, selected = false, onToggle, remark }: SamplePatchProps) {
+export function SamplePatch({ sample, side, selected = false, onToggle, remark, act }: SamplePatchProps) {
   const { unit } = useView();
   const missing = missingOf({ ...sample, maps: sample.roles.map((role) => ({ role })) }).filter(
     (what) => what !== "size",
@@ -55,6 +58,7 @@ export function SamplePatch({ sample, side, selected = false, onToggle, remark }
         {sample.sizeState === "assumed" && <span className="mark look">assumed</span>}
         {missing.length > 0 && <span className="mark look">{missing.join(", ")} missing</span>}
         {remark && <span className="tag-remark">{remark}</span>}
+        {act}
       </div>
     </li>
   );

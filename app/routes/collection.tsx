@@ -2,19 +2,15 @@ import { Form as Fields } from "react-bootstrap";
 import { Form, Link, redirect } from "react-router";
 import { z } from "zod";
 import { mayDo, requireLevel } from "#server/auth/levels";
-import {
-  changeCollectionMaterials,
-  deleteCollection,
-  findCollection,
-  listCollections,
-} from "#server/db/collections";
+import { deleteCollection, findCollection, listCollections } from "#server/db/collections";
 import { database, inTransaction } from "#server/db/database";
 import { listSamples } from "#server/db/materials";
 import type { Person } from "#server/db/people";
-import { changeProjectCollections, listProjects, settleRevisionsOfCollection } from "#server/db/projects";
+import { changeCollection, changeProject, listProjects } from "#server/db/projects";
 import { announce } from "#server/events/events";
 import { badField } from "#server/problem";
 import { Button } from "../components/Button";
+import { Chip } from "../components/Chip";
 import { Empty } from "../components/Empty";
 import { Refusal } from "../components/Refusal";
 import { SamplePatch } from "../components/SamplePatch";
@@ -57,7 +53,7 @@ export const action = act(
       await inTransaction(async (db) => {
         const projects = (await findCollection(db, id))?.projects ?? [];
         for (const project of projects)
-          await changeProjectCollections(db, project.id, { add: [], remove: [id] });
+          await changeProject(db, "collections", project.id, { add: [], remove: [id] });
         await deleteCollection(db, id);
       });
       return redirect("/collections");
@@ -65,17 +61,17 @@ export const action = act(
     await inTransaction(async (db) => {
       if (intent === "give" || intent === "take") {
         const project = z.uuid().parse(form.get("project"));
-        await changeProjectCollections(
+        await changeProject(
           db,
+          "collections",
           project,
           intent === "give" ? { add: [id], remove: [] } : { add: [], remove: [id] },
         );
       } else if (intent === "remove") {
-        await changeCollectionMaterials(db, id, {
+        await changeCollection(db, id, {
           add: [],
           remove: z.array(z.uuid()).parse(form.getAll("material")),
         });
-        await settleRevisionsOfCollection(db, id);
       } else throw badField("/intent", `“${intent}” is nothing that can be done here.`);
       await announce(db, { topic: "library", id });
     });
@@ -148,19 +144,15 @@ export default function Collection({ loaderData, actionData: answer }: Route.Com
       <div className="shared-by">
         <span>Shared by</span>
         {collection.projects.length === 0 && <span className="dim">no project yet</span>}
-        {collection.projects.map((project) => (
-          <Form method="post" key={project.id} className="chip">
-            <Link to={`/projects/${project.id}`}>{project.name}</Link>
-            {mayMake && (
-              <>
-                <input type="hidden" name="intent" value="take" />
-                <input type="hidden" name="project" value={project.id} />
-                <button type="submit" aria-label={`Take it from ${project.name}`}>
-                  ×
-                </button>
-              </>
-            )}
-          </Form>
+        {collection.projects.map(({ id, name }) => (
+          <Chip
+            key={id}
+            to={`/projects/${id}`}
+            name={name}
+            remove={
+              mayMake ? { label: `Take it from ${name}`, fields: { intent: "take", project: id } } : undefined
+            }
+          />
         ))}
         {mayMake && free.length > 0 && (
           <Form method="post" className="row-form small">

@@ -4,11 +4,11 @@ import { Form, Link, redirect, useFetcher, useNavigate, useSearchParams, useSubm
 import { z } from "zod";
 import { SIZE_STATES } from "#core/finish/material";
 import { mayDo } from "#server/auth/levels";
-import { changeCollectionMaterials, insertCollection, listCollections } from "#server/db/collections";
+import { insertCollection, listCollections } from "#server/db/collections";
 import { database, inTransaction } from "#server/db/database";
 import { listSamples } from "#server/db/materials";
 import type { Person } from "#server/db/people";
-import { changeProjectMaterials, listProjects, settleRevisionsOfCollection } from "#server/db/projects";
+import { changeCollection, changeProject, listProjects } from "#server/db/projects";
 import { announce } from "#server/events/events";
 import { createPlain } from "#server/library/materials";
 import { badField } from "#server/problem";
@@ -82,14 +82,13 @@ export const action = act(
         const id = newName
           ? await insertCollection(db, { name: newName, parent: null, person: person.id })
           : z.uuid().parse(form.get("collection"));
-        await changeCollectionMaterials(db, id, { add: ids, remove: [] });
-        await settleRevisionsOfCollection(db, id);
+        await changeCollection(db, id, { add: ids, remove: [] });
         await announce(db, { topic: "library", id });
         return { done: `${ids.length} in the collection.`, to: `/collections/${id}` };
       }
       if (intent !== "project") throw badField("/intent", `“${intent}” is nothing that can be done here.`);
       const id = z.uuid().parse(form.get("project"));
-      await changeProjectMaterials(db, id, { add: ids, remove: [] });
+      await changeProject(db, "materials", id, { add: ids, remove: [] });
       await announce(db, { topic: "library", id });
       return { done: `${ids.length} in the project.`, to: `/projects/${id}` };
     });

@@ -7,10 +7,11 @@ import { database, inTransaction } from "#server/db/database";
 import { listDeliveries } from "#server/db/deliveries";
 import { listSamples } from "#server/db/materials";
 import type { Person } from "#server/db/people";
-import { changeProjectCollections, changeProjectMaterials, findProject, moveOn } from "#server/db/projects";
+import { changeProject, findProject, moveOn } from "#server/db/projects";
 import { announce } from "#server/events/events";
 import { badField } from "#server/problem";
 import { Button } from "../components/Button";
+import { Chip } from "../components/Chip";
 import { DeliveryTable } from "../components/DeliveryTable";
 import { Empty } from "../components/Empty";
 import { Refusal } from "../components/Refusal";
@@ -48,11 +49,17 @@ export const action = act("make", async ({ params, form }: Route.ActionArgs & { 
   const intent = String(form.get("intent"));
   await inTransaction(async (db) => {
     if (intent === "take-collection")
-      await changeProjectCollections(db, id, { add: [z.uuid().parse(form.get("collection"))], remove: [] });
+      await changeProject(db, "collections", id, {
+        add: [z.uuid().parse(form.get("collection"))],
+        remove: [],
+      });
     else if (intent === "leave-collection")
-      await changeProjectCollections(db, id, { add: [], remove: [z.uuid().parse(form.get("collection"))] });
+      await changeProject(db, "collections", id, {
+        add: [],
+        remove: [z.uuid().parse(form.get("collection"))],
+      });
     else if (intent === "leave-material")
-      await changeProjectMaterials(db, id, { add: [], remove: [z.uuid().parse(form.get("material"))] });
+      await changeProject(db, "materials", id, { add: [], remove: [z.uuid().parse(form.get("material"))] });
     else if (intent === "move-on") await moveOn(db, id, z.array(z.uuid()).parse(form.getAll("material")));
     else throw badField("/intent", `“${intent}” is nothing that can be done here.`);
     await announce(db, { topic: "library", id });
@@ -101,20 +108,18 @@ export default function Project({ loaderData, actionData: answer }: Route.Compon
       <div className="shared-by">
         <span>Takes</span>
         {project.collections.length === 0 && <span className="dim">no collection yet</span>}
-        {project.collections.map((collection) => (
-          <Form method="post" key={collection.id} className="chip">
-            <Link to={`/collections/${collection.id}`}>{collection.name}</Link>{" "}
-            <span className="number dim">{collection.count}</span>
-            {mayMake && (
-              <>
-                <input type="hidden" name="intent" value="leave-collection" />
-                <input type="hidden" name="collection" value={collection.id} />
-                <button type="submit" aria-label={`Leave ${collection.name}`}>
-                  ×
-                </button>
-              </>
-            )}
-          </Form>
+        {project.collections.map(({ id, name, count }) => (
+          <Chip
+            key={id}
+            to={`/collections/${id}`}
+            name={name}
+            count={count}
+            remove={
+              mayMake
+                ? { label: `Leave ${name}`, fields: { intent: "leave-collection", collection: id } }
+                : undefined
+            }
+          />
         ))}
         {project.materials.length > 0 && <span>and {project.materials.length} singly</span>}
         {mayMake && free.length > 0 && (
@@ -159,7 +164,15 @@ export default function Project({ loaderData, actionData: answer }: Route.Compon
       ) : (
         <SampleWall label={`Materials of ${project.name}`}>
           {samples.map((sample) => (
-            <SamplePatch key={sample.id} sample={sample} side={SIDE} remark={remark(sample.id)} />
+            <SamplePatch
+              key={sample.id}
+              sample={sample}
+              side={SIDE}
+              remark={remark(sample.id)}
+              act={
+                mayMake && project.materials.includes(sample.id) ? <TakeOut material={sample} /> : undefined
+              }
+            />
           ))}
         </SampleWall>
       )}
@@ -170,5 +183,18 @@ export default function Project({ loaderData, actionData: answer }: Route.Compon
         </>
       )}
     </div>
+  );
+}
+
+/** For a material that the project took singly; what comes with a collection leaves with it. */
+function TakeOut({ material }: { material: { id: string; name: string } }) {
+  return (
+    <Form method="post" className="tag-remark">
+      <input type="hidden" name="intent" value="leave-material" />
+      <input type="hidden" name="material" value={material.id} />
+      <button type="submit" className="plain" aria-label={`Take ${material.name} out of the project`}>
+        taken singly: take out
+      </button>
+    </Form>
   );
 }

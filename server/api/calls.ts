@@ -25,24 +25,18 @@ import {
   sampleAnswer,
   sampleShape,
 } from "#server/api/shapes";
-import {
-  changeCollectionMaterials,
-  findCollection,
-  insertCollection,
-  listCollections,
-} from "#server/db/collections";
+import { findCollection, insertCollection, listCollections } from "#server/db/collections";
 import { database, inTransaction } from "#server/db/database";
 import { askToCancel, findDelivery, listDeliveries, readAccount } from "#server/db/deliveries";
 import { findIntake, listCandidates, listIgnored } from "#server/db/intakes";
 import { findMaterial, listSamples } from "#server/db/materials";
 import { destinationSchema, insertDestination, listDestinations, listProfiles } from "#server/db/profiles";
 import {
-  changeProjectCollections,
-  changeProjectMaterials,
+  changeCollection,
+  changeProject,
   findProject,
   insertProject,
   listProjects,
-  settleRevisionsOfCollection,
 } from "#server/db/projects";
 import { archiveOf } from "#server/delivery/archive";
 import { planDelivery, startDelivery } from "#server/delivery/plan";
@@ -353,8 +347,7 @@ export const CALLS: Call[] = [
     async handle({ params, body }) {
       await readCollection(params.id);
       await inTransaction(async (db) => {
-        await changeCollectionMaterials(db, params.id, body);
-        await settleRevisionsOfCollection(db, params.id);
+        await changeCollection(db, params.id, body);
         await announce(db, { topic: "library", id: params.id });
       });
       return readCollection(params.id);
@@ -404,11 +397,7 @@ export const CALLS: Call[] = [
       async handle({ params, body }) {
         await readProject(params.id);
         await inTransaction(async (db) => {
-          await (what === "collections" ? changeProjectCollections : changeProjectMaterials)(
-            db,
-            params.id,
-            body,
-          );
+          await changeProject(db, what, params.id, body);
           await announce(db, { topic: "library", id: params.id });
         });
         return readProject(params.id);

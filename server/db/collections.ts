@@ -45,39 +45,19 @@ export async function insertCollection(
   }
 }
 
+/** Deletes a collection; those inside it move up to where it was. */
 export async function deleteCollection(db: Db, id: string): Promise<void> {
-  await db.query(
-    "UPDATE collections SET parent = (SELECT parent FROM collections WHERE id = $1) WHERE parent = $1",
-    [id],
-  );
+  try {
+    await db.query(
+      "UPDATE collections SET parent = (SELECT parent FROM collections WHERE id = $1) WHERE parent = $1",
+      [id],
+    );
+  } catch (error) {
+    if (violates(error, "collections_name"))
+      throw conflict(
+        "A collection inside it has the name of one beside it. Rename or delete that one first.",
+      );
+    throw error;
+  }
   await db.query("DELETE FROM collections WHERE id = $1", [id]);
-}
-
-export async function changeCollectionMaterials(
-  db: Db,
-  id: string,
-  change: { add: string[]; remove: string[] },
-): Promise<void> {
-  await checkMaterials(db, change.add);
-  await db.query(
-    "INSERT INTO collection_materials (collection, material) SELECT $1, unnest($2::uuid[]) ON CONFLICT DO NOTHING",
-    [id, change.add],
-  );
-  await db.query("DELETE FROM collection_materials WHERE collection = $1 AND material = ANY($2::uuid[])", [
-    id,
-    change.remove,
-  ]);
-}
-
-/** @throws {Problem} naming the first id that is no material of the library. */
-export async function checkMaterials(db: Db, ids: string[]): Promise<void> {
-  const known = await rows(
-    db,
-    z.object({ id: z.string() }),
-    "SELECT id FROM materials WHERE id = ANY($1::uuid[]) AND deleted_at IS NULL",
-    [ids],
-  );
-  const missing = ids.find((id) => !known.some((row) => row.id === id));
-  if (missing)
-    throw badField(`/add/${ids.indexOf(missing)}`, `There is no material with the id “${missing}”.`);
 }

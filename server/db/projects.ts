@@ -1,8 +1,8 @@
 import { z } from "zod";
-import { checkMaterials } from "#server/db/collections";
 import { oneRow, rows, violates, type Db } from "#server/db/database";
+import { changeMembers, type MemberChange } from "#server/db/members";
 import { collectionMaterialIds, projectMaterialIds } from "#server/db/materials";
-import { badField, conflict } from "#server/problem";
+import { conflict } from "#server/problem";
 
 export const projectSchema = z.object({
   id: z.string(),
@@ -54,50 +54,25 @@ export async function insertProject(
   }
 }
 
-export async function changeProjectCollections(
+/** Gives collections or single materials to a project, or takes them from it. */
+export async function changeProject(
   db: Db,
+  what: "collections" | "materials",
   id: string,
-  change: { add: string[]; remove: string[] },
+  change: MemberChange,
 ): Promise<void> {
-  const known = await rows(
-    db,
-    z.object({ id: z.string() }),
-    "SELECT id FROM collections WHERE id = ANY($1::uuid[])",
-    [change.add],
-  );
-  const missing = change.add.find((wanted) => !known.some((row) => row.id === wanted));
-  if (missing)
-    throw badField(`/add/${change.add.indexOf(missing)}`, `There is no collection with the id “${missing}”.`);
-  await db.query(
-    "INSERT INTO project_collections (project, collection) SELECT $1, unnest($2::uuid[]) ON CONFLICT DO NOTHING",
-    [id, change.add],
-  );
-  await db.query("DELETE FROM project_collections WHERE project = $1 AND collection = ANY($2::uuid[])", [
-    id,
-    change.remove,
-  ]);
+  await changeMembers(db, `project_${what}`, id, change);
   await settleRevisions(db, id);
 }
 
-export async function changeProjectMaterials(
-  db: Db,
-  id: string,
-  change: { add: string[]; remove: string[] },
-): Promise<void> {
-  await checkMaterials(db, change.add);
-  await db.query(
-    "INSERT INTO project_materials (project, material) SELECT $1, unnest($2::uuid[]) ON CONFLICT DO NOTHING",
-    [id, change.add],
-  );
-  await db.query("DELETE FROM project_materials WHERE project = $1 AND material = ANY($2::uuid[])", [
-    id,
-    change.remove,
-  ]);
-  await settleRevisions(db, id);
+/** Puts materials into a collection or takes them out, for every project that shares it. */
+export async function changeCollection(db: Db, id: string, change: MemberChange): Promise<void> {
+  await changeMembers(db, "collection_materials", id, change);
+  await settleRevisionsOfCollection(db, id);
 }
 
 /** Fixes the revision of what a project has newly taken, and forgets what it has no longer. */
-export async function settleRevisions(db: Db, project: string): Promise<void> {
+async function settleRevisions(db: Db, project: string): Promise<void> {
   await db.query(
     `INSERT INTO project_revisions (project, material, revision)
      SELECT $1, id, revision FROM materials WHERE id IN (${projectMaterialIds("$1")}) ON CONFLICT DO NOTHING`,
@@ -110,7 +85,7 @@ export async function settleRevisions(db: Db, project: string): Promise<void> {
 }
 
 /** After a collection changed: the same for every project that takes it, directly or through one around it. */
-export async function settleRevisionsOfCollection(db: Db, collection: string): Promise<void> {
+async function settleRevisionsOfCollection(db: Db, collection: string): Promise<void> {
   const projects = await rows(
     db,
     z.object({ project: z.string() }),
