@@ -49,9 +49,9 @@ test("from signing in to a measured size, by keys alone", async ({ browser }) =>
   await expect(page.getByRole("link", { name: "To the content" })).toBeFocused();
   await page.keyboard.press("Enter");
   await tabTo(page, ({ name }) => name.startsWith("Words in name"));
-  await page.keyboard.type("dark flags");
+  await page.keyboard.type("wheat");
   await expect(page.getByRole("list", { name: "Materials" }).getByRole("listitem")).toHaveCount(1);
-  await tabTo(page, ({ name }) => name.startsWith("Open Dark flags"));
+  await tabTo(page, ({ name }) => name.startsWith("Open Wheat lime"));
   expect(await focusIsVisible(page)).toBe(true);
   await page.keyboard.press("Enter");
   await page.waitForURL("**/materials/*");
