@@ -2,10 +2,9 @@ import { Alert, Form as Fields } from "react-bootstrap";
 import { Form, Link, redirect, useNavigation, useSubmit } from "react-router";
 import { z } from "zod";
 import { formatSize } from "#core/length/formatLength";
-import { requireLevel } from "#server/auth/levels";
 import { database } from "#server/db/database";
 import type { Person } from "#server/db/people";
-import { insertDestination, listDestinations, listProfiles } from "#server/db/profiles";
+import { findDestination, insertDestination, listDestinations, listProfiles } from "#server/db/profiles";
 import { planDelivery, startDelivery, type DeliveryRequest } from "#server/delivery/plan";
 import { Problem } from "#server/problem";
 import { Button } from "../components/Button";
@@ -59,17 +58,23 @@ export const action = act(
   "make",
   async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
     const request = readRequest(form);
-    const newFolder = String(form.get("newDestination") ?? "").trim();
-    if (newFolder) {
-      requireLevel(person, "make");
-      const folder =
-        newFolder.replaceAll(/[^A-Za-z0-9 _-]+/g, "-").replace(/^[^A-Za-z0-9]+/, "") || "destination";
-      request.destination = (await insertDestination(database(), { name: newFolder, folder })).id;
+    const name = String(form.get("newDestination") ?? "").trim();
+    if (name) {
+      // A request that cannot be carried out leaves no destination behind.
+      await planDelivery(request);
+      request.destination = (await findOrMakeDestination(name)).id;
     }
     const delivery = await startDelivery(request, person);
     return redirect(`/deliveries/${delivery.id}`);
   },
 );
+
+async function findOrMakeDestination(name: string) {
+  const known = await findDestination(database(), name);
+  if (known) return known;
+  const folder = name.replaceAll(/[^A-Za-z0-9 _-]+/g, "-").replace(/^[^A-Za-z0-9]+/, "") || "destination";
+  return insertDestination(database(), { name, folder });
+}
 
 export default function DeliveryNew({ loaderData, actionData: answer }: Route.ComponentProps) {
   const actionData = useKept(answer);
