@@ -30,7 +30,13 @@ await main(async () => {
     step(
       "Unit tests",
       "node",
-      ["--experimental-vm-modules", "--no-warnings", "node_modules/jest/bin/jest.js"],
+      [
+        "--experimental-vm-modules",
+        "--no-warnings",
+        "node_modules/jest/bin/jest.js",
+        "--json",
+        `--outputFile=${folder}/unit.json`,
+      ],
       {
         ...env,
         NODE_ENV: "test",
