@@ -17,7 +17,7 @@ import { Notes } from "../components/Notes";
 import { Progress } from "../components/Progress";
 import { Refusal } from "../components/Refusal";
 import { act, found, idOf, look } from "../guard";
-import { useFresh, useLive } from "../view/live";
+import { useCatchUp, useFresh, useLive } from "../view/live";
 import { useTitleBlock } from "../view/titleBlock";
 import { useView } from "../view/viewContext";
 import { useKept } from "../view/useKept";
@@ -75,6 +75,7 @@ export default function Delivery({ loaderData, actionData: answer }: Route.Compo
   useLive((event) => {
     if (event.topic === "delivery" && event.id === delivery.id && event.progress) setProgress(event.progress);
   });
+  useCatchUp(delivery.id, active);
   useFresh((event) => event.topic === "delivery" && event.id === delivery.id && !event.progress);
   const files = account?.materials.reduce((sum, material) => sum + material.files.length, 0) ?? 0;
   const count = new Set(delivery.materials.map(({ id }) => id)).size;

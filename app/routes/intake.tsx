@@ -15,7 +15,7 @@ import { Progress } from "../components/Progress";
 import { Refusal } from "../components/Refusal";
 import { act, found, idOf, look } from "../guard";
 import { refusalOf } from "../refusal";
-import { useFresh, useLive } from "../view/live";
+import { useCatchUp, useFresh, useLive } from "../view/live";
 import { useKept } from "../view/useKept";
 import type { Route } from "./+types/intake";
 
@@ -72,6 +72,7 @@ export default function Intake({ loaderData, actionData: answer }: Route.Compone
   const [progress, setProgress] = useState(intake.progress);
   const busy = useNavigation().state === "submitting";
   const waiting = candidates.filter(({ state }) => state === "waiting");
+  useCatchUp(intake.id, intake.state === "reading");
   useFresh((event) => event.topic === "intake" && event.id === intake.id && event.state !== "reading");
   useLive((event) => {
     if (event.topic === "intake" && event.id === intake.id && event.progress) setProgress(event.progress);

@@ -16,13 +16,8 @@ export function LiveProvider({ children }: { children: ReactNode }) {
   });
   useEffect(() => {
     const source = new EventSource("/api/v1/events");
-    // What happened while the line was down is not told again: the page is loaded anew.
-    let lost = false;
-    source.onerror = () => (lost = true);
-    source.onopen = () => {
-      if (lost) void refresh.current();
-      lost = false;
-    };
+    // What happened before the line was there, or while it was down, is not told: the page is loaded anew.
+    source.onopen = () => void refresh.current();
     source.onmessage = ({ data }: MessageEvent<string>) => {
       const event = JSON.parse(data) as StudioEvent;
       for (const heard of listeners.current) heard(event);
@@ -58,4 +53,19 @@ export function useFresh(concerns: (event: StudioEvent) => boolean): void {
       void revalidate();
     }, 500);
   });
+}
+
+/**
+ * Loads the page's data again once it is shown, while the work on it goes on: what happened between its loading and
+ * its showing was told to nobody.
+ */
+export function useCatchUp(subject: string, active: boolean): void {
+  const { revalidate } = useRevalidator();
+  const latest = useRef({ revalidate, active });
+  useEffect(() => {
+    latest.current = { revalidate, active };
+  });
+  useEffect(() => {
+    if (latest.current.active) void latest.current.revalidate();
+  }, [subject]);
 }
