@@ -1,5 +1,5 @@
 import { spawnSync } from "node:child_process";
-import { mkdtempSync, readFileSync, rmSync } from "node:fs";
+import { mkdirSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { ensureBuild } from "./build.mjs";
@@ -13,6 +13,7 @@ import { loadDemo, startStudio, studioEnvironment } from "./studio.mjs";
 await main(async () => {
   ensurePackages(["postgresql", "chromium"]);
   const parent = process.env.KALONOMY_DATA ?? tmpdir();
+  mkdirSync(parent, { recursive: true });
   const folder = mkdtempSync(join(parent, "kalonomy-check-"));
   const data = openDataFolder(folder);
   for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => process.exit(1));
