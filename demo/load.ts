@@ -9,7 +9,7 @@ import { hashPassword } from "#server/auth/passwords";
 import { hashSecret } from "#server/auth/tokens";
 import { insertCollection } from "#server/db/collections";
 import { closeDatabase, database, inTransaction, type Db } from "#server/db/database";
-import { insertFile, insertImage } from "#server/db/files";
+import { insertFile } from "#server/db/files";
 import { insertMaterial, type NewMap } from "#server/db/materials";
 import { insertPerson, insertToken } from "#server/db/people";
 import { prepareDatabase } from "#server/db/prepare";
@@ -17,7 +17,8 @@ import { insertDestination } from "#server/db/profiles";
 import { changeCollection, changeProject, insertProject } from "#server/db/projects";
 import { fileStore } from "#server/files/store";
 import { encode } from "#server/images/encode";
-import { previewName, makePreviews } from "#server/images/previews";
+import { closePixelPool } from "#server/images/pixelPool";
+import { studyFile } from "#server/intake/studyFile";
 import { settings } from "#server/settings";
 import {
   COLLECTIONS,
@@ -51,29 +52,12 @@ interface Drawn {
 async function draw(pool: Piscina, material: DemoMaterial): Promise<Drawn | undefined> {
   if (!material.pattern) return undefined;
   const set = (await pool.run({ name: material.pattern, pixels: PIXELS })) as PatternSet;
-  const store = fileStore();
   const maps: NewMap[] = [];
   for (const { key, role, word } of MAPS) {
     const raster = set[key];
-    const { sha256, bytes } = await store.keep(Readable.from([await encode(raster, "png")]));
+    const { sha256, bytes } = await fileStore().keep(Readable.from([await encode(raster, "png")]));
     await insertFile(database(), { sha256, bytes, mediaType: "image/png" });
-    const { width, height, channels, bitDepth } = raster;
-    await insertImage(
-      database(),
-      {
-        sha256,
-        format: "png",
-        width,
-        height,
-        channels,
-        bit_depth: bitDepth,
-        alpha: "none",
-        foreign_profile: false,
-      },
-      "image/png",
-    );
-    for (const preview of await makePreviews(raster, "color", role === "base_color" ? "color" : "data"))
-      await store.writeDerived(previewName(sha256, "color", preview.size), preview.data);
+    await studyFile(sha256, { seconds: 300, mebibytes: 4096 });
     const fileName = `${material.pattern}_${word}.png`;
     maps.push({
       role,
@@ -200,6 +184,7 @@ if (rowCount === 0) {
     }),
   );
   await pool.destroy();
+  await closePixelPool();
   await inTransaction((db) => load(db, drawn));
 }
 await closeDatabase();

@@ -1,33 +1,60 @@
-import { useState } from "react";
 import { Alert } from "react-bootstrap";
-import { Form, Link, useNavigation } from "react-router";
-import { z } from "zod";
-import { ROLE_NAMES, ROLES, roleFromWord, type Role } from "#core/maps/roles";
+import { Form, Link, useNavigation, useSearchParams } from "react-router";
 import { mayDo } from "#server/auth/levels";
 import { database } from "#server/db/database";
-import { findIntake, listCandidates, listIgnored, type CandidateRow } from "#server/db/intakes";
+import { listReadings } from "#server/db/files";
+import { findIntake, listCandidates, listIgnored } from "#server/db/intakes";
 import type { Person } from "#server/db/people";
-import { acceptCandidates, type Choice, type ChosenRole } from "#server/intake/accept";
-import { Button } from "../components/Button";
-import { Findings } from "../components/Findings";
-import { previewUrl } from "../components/previewUrl";
-import { Progress } from "../components/Progress";
+import { acceptCandidates } from "#server/intake/accept";
+import { holdIntake } from "#server/intake/hold";
 import { Refusal } from "../components/Refusal";
 import { act, found, idOf, look } from "../guard";
+import { Aside } from "../intake/Aside";
+import { BatchBar } from "../intake/BatchBar";
+import { Candidate } from "../intake/Candidate";
+import { countShown, filterCandidates, isShown, SHOWN, type Shown } from "../intake/filterCandidates";
+import { Reading } from "../intake/Reading";
+import { readAcceptOptions, readChoices } from "../intake/readChoices";
 import { refusalOf } from "../refusal";
-import { useCatchUp, useFresh, useLive } from "../view/live";
+import { useCatchUp, useFresh } from "../view/live";
 import { useKept } from "../view/useKept";
 import type { Route } from "./+types/intake";
 
 export const meta: Route.MetaFunction = () => [{ title: "Intake – Kalonomy" }];
 
-export const loader = look(async ({ params, person }: Route.LoaderArgs & { person: Person }) => {
+/** Rows on one page. */
+const PAGE = 25;
+
+export const loader = look(async ({ params, request, person }: Route.LoaderArgs & { person: Person }) => {
   const id = idOf(params);
   const db = database();
   const intake = found(await findIntake(db, id), "intake");
+  const candidates = await listCandidates(db, id);
+  const search = new URL(request.url).searchParams;
+  const asked = search.get("show");
+  const shown = isShown(asked) ? asked : "all";
+  const words = search.get("words") ?? "";
+  const filtered = filterCandidates(candidates, shown, words);
+  const pages = Math.max(1, Math.ceil(filtered.length / PAGE));
+  const page = Math.min(pages, Math.max(1, Number(search.get("page")) || 1));
+  const here = filtered.slice((page - 1) * PAGE, page * PAGE);
+  const readings = await listReadings(
+    db,
+    here.flatMap(({ maps }) => maps.map(({ sha256 }) => sha256)),
+  );
   return {
     intake,
-    candidates: await listCandidates(db, id),
+    here,
+    filtered: filtered.length,
+    counts: countShown(candidates),
+    waiting: candidates.filter(({ state }) => state === "waiting"),
+    shown,
+    words,
+    page,
+    pages,
+    readings: Object.fromEntries(
+      readings.map(({ sha256, reading, repetition }) => [sha256, { reading, repetition }]),
+    ),
     ignored: await listIgnored(db, id),
     mayMake: mayDo(person, "make"),
   };
@@ -37,59 +64,48 @@ export const action = act(
   "make",
   async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
     const id = idOf(params);
-    const only = form.get("only");
-    const chosen = only ? [z.uuid().parse(only)] : z.array(z.uuid()).parse(form.getAll("candidate"));
-    return acceptCandidates(
-      id,
-      chosen.map((candidate) => readChoice(candidate, form)),
-      person,
+    const hold = form.get("hold");
+    if (hold === "pause" || hold === "go-on" || hold === "stop") {
+      await holdIntake(id, hold);
+      return { materials: [], skipped: [] };
+    }
+    const waiting = (await listCandidates(database(), id)).filter(({ state }) => state === "waiting");
+    const choices = readChoices(
+      form,
+      waiting.map((candidate) => candidate.id),
     );
+    const accepted = await acceptCandidates(id, choices, person, readAcceptOptions(form));
+    const names = Object.fromEntries(waiting.map(({ id, name }) => [id, name]));
+    return {
+      materials: accepted.materials,
+      skipped: accepted.skipped.map(({ candidate, reason }) => ({ name: names[candidate] ?? "", reason })),
+    };
   },
 );
 
-/** The name, roles and direction that a person has set in a candidate's row. */
-function readChoice(candidate: string, form: FormData): Choice {
-  const roles: Record<string, ChosenRole> = {};
-  for (const [field, value] of form) {
-    const [owner, kind, ...file] = field.split("/");
-    if (owner !== candidate || kind !== "role") continue;
-    const role = value === "leave-out" ? "leave-out" : roleFromWord(String(value));
-    if (role) roles[file.join("/")] = role;
-  }
-  const direction = form.get(`${candidate}/direction`);
-  const name = form.get(`${candidate}/name`);
-  return {
-    id: candidate,
-    roles,
-    ...(typeof name === "string" && { name }),
-    ...((direction === "+Y" || direction === "-Y") && { normalDirection: direction }),
-  };
-}
-
 export default function Intake({ loaderData, actionData: answer }: Route.ComponentProps) {
   const actionData = useKept(answer);
-  const { intake, candidates, ignored, mayMake } = loaderData;
-  const [progress, setProgress] = useState(intake.progress);
+  const { intake, here, waiting, ignored, mayMake } = loaderData;
   const busy = useNavigation().state === "submitting";
-  const waiting = candidates.filter(({ state }) => state === "waiting");
   useCatchUp(intake.id, intake.state === "reading");
-  useFresh((event) => event.topic === "intake" && event.id === intake.id && event.state !== "reading");
-  useLive((event) => {
-    if (event.topic === "intake" && event.id === intake.id && event.progress) setProgress(event.progress);
-  });
+  useFresh(
+    (event) =>
+      event.topic === "intake" && event.id === intake.id && !(event.state === "reading" && event.progress),
+  );
   const accepted = actionData && !refusalOf(actionData) && "materials" in actionData ? actionData : undefined;
+  const tells = accepted && accepted.materials.length + accepted.skipped.length > 0;
+  const reading = intake.state === "reading" || intake.state === "receiving";
 
   return (
     <div className="page">
       <p className="path">
         <Link to="/intakes">Intake</Link>
       </p>
-      <h1>{intake.uploads.join(", ")}</h1>
-      {(intake.state === "reading" || intake.state === "receiving") && (
-        <>
-          <Progress label="Reading" {...progress} />
-          <p className="aside">It goes on without you: leave this page and come back whenever you like.</p>
-        </>
+      <h1>{titleOf(intake.uploads)}</h1>
+      {reading && (
+        <Form method="post">
+          <Reading intake={intake} mayMake={mayMake} />
+        </Form>
       )}
       {intake.failure && (
         <Alert variant="danger">
@@ -97,209 +113,151 @@ export default function Intake({ loaderData, actionData: answer }: Route.Compone
         </Alert>
       )}
       <Refusal result={actionData} />
-      {accepted && (
-        <Alert variant={accepted.materials.length > 0 ? "success" : "warning"}>
-          {accepted.materials.length > 0 && (
-            <p className="mb-1">
-              In the library:{" "}
-              {accepted.materials.map(({ id, name }, at) => (
-                <span key={id}>
-                  {at > 0 && ", "}
-                  <Link to={`/materials/${id}/gauge`}>{name}</Link>
-                </span>
-              ))}
-              . Its size is unknown until you gauge it.
-            </p>
-          )}
-          {accepted.skipped.map(({ candidate, reason }) => (
-            <p key={candidate} className="mb-0">
-              {candidates.find(({ id }) => id === candidate)?.name}: {reason}
-            </p>
-          ))}
-        </Alert>
-      )}
+      {tells && <Accepted {...accepted} />}
+      {loaderData.counts.all > 0 && <Sentence {...loaderData} />}
       <Form method="post">
-        {candidates.map((candidate) => (
-          <Candidate key={candidate.id} candidate={candidate} mayMake={mayMake} busy={busy} />
-        ))}
         {mayMake && waiting.length > 1 && (
-          <div className="acts end">
-            <Button type="submit" disabled={busy}>
-              Accept all {waiting.length}
-            </Button>
-          </div>
+          <BatchBar
+            waiting={waiting}
+            shown={here.filter(({ state }) => state === "waiting").length}
+            busy={busy}
+          />
         )}
+        {here.map((candidate) => (
+          <Candidate
+            key={candidate.id}
+            candidate={candidate}
+            readings={loaderData.readings}
+            mayMake={mayMake}
+            busy={busy}
+            onClash={intake.onClash}
+          />
+        ))}
       </Form>
-      {intake.state === "review" && candidates.length === 0 && (
+      <Pages page={loaderData.page} pages={loaderData.pages} />
+      {intake.state === "review" && loaderData.counts.all === 0 && (
         <Alert variant="warning">Nothing in it could be read as a texture. The list below says why.</Alert>
       )}
-      {ignored.length > 0 && (
-        <section>
-          <h2>Left aside</h2>
-          <table className="ledger">
-            <thead>
-              <tr>
-                <th scope="col">File</th>
-                <th scope="col">Why</th>
-              </tr>
-            </thead>
-            <tbody>
-              {ignored.map(({ file, reason }, at) => (
-                <tr key={at}>
-                  <td className="file">{file}</td>
-                  <td>{reason}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </section>
+      {ignored.length > 0 && <Aside ignored={ignored} />}
+      {!reading && (
+        <p className="acts">
+          <a href={`/api/v1/intakes/${intake.id}/account`}>Account of every file, as a table (CSV)</a>
+        </p>
       )}
     </div>
   );
 }
 
-interface CandidateProps {
-  candidate: CandidateRow;
-  mayMake: boolean;
-  busy: boolean;
+function titleOf(uploads: string[]): string {
+  if (uploads.length <= 3) return uploads.join(", ");
+  const roots = new Set(uploads.map((name) => name.split("/")[0]));
+  return roots.size === 1 && uploads[0].includes("/")
+    ? `${[...roots][0]}/ (${uploads.length} files)`
+    : `${uploads.length} files`;
 }
 
-function Candidate({ candidate, mayMake, busy }: CandidateProps) {
-  const { id, name, maps, findings, state, material } = candidate;
-  const base = maps.find(({ role }) => role === "base_color") ?? maps[0];
-  const open = state === "waiting" && mayMake;
-  const normal = maps.find(({ role }) => role === "geometry_normal");
+type Loaded = Route.ComponentProps["loaderData"];
+
+/** Which candidates are shown: one sentence whose words are the controls. */
+function Sentence({ counts, shown, words, filtered }: Loaded) {
+  const [, setSearch] = useSearchParams();
+  const set = (key: string, value: string) =>
+    setSearch(
+      (before) => {
+        const next = new URLSearchParams(before);
+        if (value === "" || value === "all") next.delete(key);
+        else next.set(key, value);
+        next.delete("page");
+        return next;
+      },
+      { preventScrollReset: true },
+    );
   return (
-    <section className={`candidate ${state}`} aria-label={name}>
-      {open && <input type="hidden" name="candidate" value={id} />}
-      <div className="candidate-sample">
-        {base && <img src={previewUrl(base.sha256, 256, base.channel)} alt="" />}
-      </div>
-      <div className="candidate-body">
-        <div className="candidate-head">
-          {open ? (
-            <label>
-              <span className="visually-hidden">Name</span>
-              <input className="name-input" name={`${id}/name`} defaultValue={name} maxLength={200} />
-            </label>
-          ) : (
-            <h2>{name}</h2>
-          )}
-          {open && (
-            <Button type="submit" name="only" value={id} size="sm" disabled={busy}>
-              Accept
-            </Button>
-          )}
-          {material && <Link to={`/materials/${material}`}>In the library</Link>}
-        </div>
-        <table className="ledger tight">
-          <thead>
-            <tr>
-              <th scope="col">File</th>
-              <th scope="col">Role</th>
-              <th scope="col">How sure</th>
-              <th scope="col" className="number">
-                Pixels
-              </th>
-              <th scope="col" className="number">
-                Bits
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {maps.map((map) => (
-              <tr key={map.file}>
-                <td className="file">
-                  <img className="thumb" src={previewUrl(map.sha256, 64, map.channel)} alt="" />
-                  {map.file.replace(/#alpha$/, ", fourth channel")}
-                </td>
-                <td>
-                  {open ? (
-                    <RoleChoice
-                      field={`${id}/role/${map.file}`}
-                      role={map.role}
-                      likely={map.likely}
-                      file={map.file}
-                    />
-                  ) : map.role === "unknown" ? (
-                    "left out"
-                  ) : (
-                    ROLE_NAMES[map.role]
-                  )}
-                </td>
-                <td>
-                  {open || map.role !== "unknown" ? (
-                    <Sureness confidence={map.confidence} known={map.role !== "unknown"} />
-                  ) : null}
-                </td>
-                <td className="number">
-                  {map.width} × {map.height}
-                </td>
-                <td className="number">{map.bitDepth}</td>
-              </tr>
+    <div className="sentence">
+      Showing{" "}
+      <label>
+        <span className="visually-hidden">Which candidates</span>
+        <select value={shown} onChange={(event) => set("show", event.target.value)}>
+          {(Object.keys(SHOWN) as Shown[])
+            .filter((key) => key === shown || counts[key] > 0)
+            .map((key) => (
+              <option key={key} value={key}>
+                {SHOWN[key]} ({counts[key]})
+              </option>
             ))}
-          </tbody>
-        </table>
-        {open && normal && (
-          <label className="inline-choice">
-            Green of the normal map points{" "}
-            <select name={`${id}/direction`} defaultValue={normal.normalDirection ?? ""}>
-              <option value="">up, +Y (assumed)</option>
-              <option value="+Y">up, +Y (sure)</option>
-              <option value="-Y">down, −Y</option>
-            </select>
-          </label>
-        )}
-        <Findings findings={findings} />
-      </div>
-    </section>
+        </select>
+      </label>{" "}
+      <label>
+        with the words{" "}
+        <input
+          type="search"
+          defaultValue={words}
+          placeholder="any"
+          onKeyDown={(event) => {
+            if (event.key === "Enter") set("words", event.currentTarget.value.trim());
+          }}
+          onBlur={(event) => {
+            if (event.target.value.trim() !== words) set("words", event.target.value.trim());
+          }}
+        />
+      </label>
+      <span className="number dim">
+        {filtered} of {counts.all}
+      </span>
+    </div>
   );
 }
 
-function RoleChoice({
-  field,
-  role,
-  likely,
-  file,
+function Pages({ page, pages }: { page: number; pages: number }) {
+  const [search] = useSearchParams();
+  if (pages < 2) return null;
+  const to = (n: number) => {
+    const next = new URLSearchParams(search);
+    next.set("page", String(n));
+    return `?${next}`;
+  };
+  return (
+    <nav className="pages" aria-label="Pages">
+      {page > 1 && <Link to={to(page - 1)}>Earlier</Link>}
+      <span className="number">
+        {page} of {pages}
+      </span>
+      {page < pages && <Link to={to(page + 1)}>Later</Link>}
+    </nav>
+  );
+}
+
+function Accepted({
+  materials,
+  skipped,
 }: {
-  field: string;
-  role: Role | "unknown";
-  likely: Role[];
-  file: string;
+  materials: { id: string; name: string }[];
+  skipped: { name: string; reason: string }[];
 }) {
-  const rest = ROLES.filter((known) => !likely.includes(known));
   return (
-    <select
-      name={field}
-      defaultValue={role === "unknown" ? "leave-out" : role}
-      aria-label={`Role of ${file}`}
-    >
-      {likely.length > 0 && (
-        <optgroup label="Likely">
-          {likely.map((known) => (
-            <option key={known} value={known}>
-              {ROLE_NAMES[known]}
-            </option>
+    <Alert variant={materials.length > 0 ? "success" : "warning"}>
+      {materials.length > 0 && (
+        <p className="mb-1">
+          In the library:{" "}
+          {materials.slice(0, 12).map(({ id, name }, at) => (
+            <span key={id}>
+              {at > 0 && ", "}
+              <Link to={`/materials/${id}/gauge`}>{name}</Link>
+            </span>
           ))}
-        </optgroup>
+          {materials.length > 12 && ` and ${materials.length - 12} more`}.{" "}
+          {materials.length === 1 ? "Its size is" : "Their sizes are"} unknown until you gauge{" "}
+          {materials.length === 1 ? "it" : "them"}.
+        </p>
       )}
-      <option value="leave-out">leave out</option>
-      {rest.map((known) => (
-        <option key={known} value={known}>
-          {ROLE_NAMES[known]}
-        </option>
+      {skipped.slice(0, 20).map(({ name, reason }, at) => (
+        <p key={at} className="mb-0">
+          {name}: {reason}
+        </p>
       ))}
-    </select>
-  );
-}
-
-function Sureness({ confidence, known }: { confidence: number; known: boolean }) {
-  if (known && confidence === 0) return <span>as somebody said</span>;
-  if (!known) return <span className="mark look">please say</span>;
-  const words = confidence >= 0.95 ? "certain" : confidence >= 0.8 ? "quite sure" : "a guess";
-  return (
-    <span className={confidence < 0.8 ? "mark look" : undefined}>
-      {words} <span className="number dim">{Math.round(confidence * 100)} %</span>
-    </span>
+      {skipped.length > 20 && (
+        <p className="mb-0">{skipped.length - 20} more were skipped; the account lists them.</p>
+      )}
+    </Alert>
   );
 }

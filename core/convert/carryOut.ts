@@ -6,6 +6,7 @@ import { flipGreen } from "#core/convert/kernels/flipGreen";
 import { invert } from "#core/convert/kernels/invert";
 import { multiplyOcclusion } from "#core/convert/kernels/multiplyOcclusion";
 import { scaleNormal } from "#core/convert/kernels/scaleNormal";
+import { channelIndex } from "#core/maps/channel";
 import type { Operation } from "#core/convert/operation";
 import type { PlannedImage, PlannedLayer } from "#core/convert/plan";
 import type { Raster } from "#core/raster/raster";
@@ -54,8 +55,8 @@ async function carryOutLayer(
 
 function apply(operation: Operation, raster: Raster, { wrap }: CarryOutOptions, others: Others): Raster {
   switch (operation.op) {
-    case "take-alpha":
-      return extractChannel(raster, raster.channels - 1);
+    case "take-channel":
+      return extractChannel(raster, channelIndex(operation.channel, raster.channels));
     case "drop-alpha":
       return dropAlpha(raster);
     case "to-grey":

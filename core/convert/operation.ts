@@ -1,8 +1,9 @@
+import type { MapChannel } from "#core/maps/channel";
 import type { Role } from "#core/maps/roles";
 
 /** One thing done to an image on its way from a map to a delivered file, in the order in which it is done. */
 export type Operation =
-  | { op: "take-alpha" }
+  | { op: "take-channel"; channel: Exclude<MapChannel, "color"> }
   | { op: "drop-alpha" }
   | { op: "to-grey" }
   | { op: "invert" }
@@ -22,6 +23,8 @@ const SHORT_ROLES: Partial<Record<Role, string>> = {
 /** The operation as a word and its numbers, as accounts show it. */
 export function operationWord(operation: Operation): string {
   switch (operation.op) {
+    case "take-channel":
+      return `take ${operation.channel}`;
     case "scale-normal":
       return `scale-normal ${operation.strength}`;
     case "multiply":

@@ -223,7 +223,7 @@ function planPacked(context: Context, output: PackedOutput): PlannedFile | undef
 /** From the file as it is to the role in the profile's sense: the right channels, inverted or flipped where needed. */
 function readingOf(source: MaterialMap, role: Role, profile: Profile): Operation[] {
   const operations: Operation[] = [];
-  if (source.channel === "alpha") operations.push({ op: "take-alpha" });
+  if (source.channel !== "color") operations.push({ op: "take-channel", channel: source.channel });
   else if (source.channels === 2 || source.channels === 4) operations.push({ op: "drop-alpha" });
   const keepsColor = isColorRole(role) || role === "geometry_normal";
   if (!keepsColor && source.channel === "color" && source.channels >= 3) operations.push({ op: "to-grey" });
@@ -245,7 +245,10 @@ function sized(
 }
 
 function toBits(source: MaterialMap, bitDepth: 8 | 16, dither: boolean): Operation[] {
-  return source.bitDepth === bitDepth ? [] : [{ op: "to-bits", bitDepth, dither: dither && bitDepth === 8 }];
+  // Floating point is decoded to 16 bits.
+  return Math.min(16, source.bitDepth) === bitDepth
+    ? []
+    : [{ op: "to-bits", bitDepth, dither: dither && bitDepth === 8 }];
 }
 
 /** Proportions kept, the longer side at the limit. */

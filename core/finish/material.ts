@@ -1,6 +1,6 @@
 import type { Repeat } from "#core/gauge/repeat";
 import type { Finish } from "#core/finish/finish";
-import type { MapChannel } from "#core/maps/planCandidates";
+import type { MapChannel } from "#core/maps/channel";
 import type { NormalDirection, Role } from "#core/maps/roles";
 
 export const MATERIAL_KINDS = ["material", "wear", "environment"] as const;

@@ -6,4 +6,6 @@ export interface Finding {
   level: FindingLevel;
   code: string;
   message: string;
+  /** The file that it is about, as its map is addressed; none where it is about the set. */
+  file?: string;
 }

@@ -1,10 +1,12 @@
 import { describe, expect, test } from "@jest/globals";
-import { planCandidates, type IntakeImage } from "#core/maps/planCandidates";
+import type { IntakeImage } from "#core/maps/candidate";
+import { planCandidates } from "#core/maps/planCandidates";
 
 const image = (file: string, more: Partial<IntakeImage> = {}): IntakeImage => ({
   file,
   scope: "",
   sha256: file.padEnd(64, "0"),
+  format: "png",
   width: 1024,
   height: 1024,
   bitDepth: 8,

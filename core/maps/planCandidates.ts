@@ -1,267 +1,243 @@
+import type { Purpose } from "#core/judge/holdsUp";
+import { judgeFile } from "#core/judge/judgeFile";
+import { judgeSet } from "#core/judge/judgeSet";
+import type { CandidateMap, IgnoredFile, IntakeImage, Member, PlannedCandidate } from "#core/maps/candidate";
+import { addressOf, fileOf, MAP_CHANNELS, type MapChannel } from "#core/maps/channel";
 import type { Finding } from "#core/maps/finding";
-import { readRole, type NameReading } from "#core/maps/readRole";
-import { isColorRole, ROLE_NAMES, type NormalDirection, type Role } from "#core/maps/roles";
+import { groupImages, type Named } from "#core/maps/groupImages";
+import { resolveTwins } from "#core/maps/resolveTwins";
+import { rolesFromPixels, type PixelOpinion } from "#core/maps/rolesFromPixels";
+import type { Role } from "#core/maps/roles";
+import type { Raster } from "#core/raster/raster";
 
-/** What the fourth channel of an image holds: nothing to speak of, a clean mask, or values of some other meaning. */
-export type AlphaContent = "none" | "constant" | "cut-out" | "varied";
-
-/** One decoded image of an intake, with what its pixels are known to be. */
-export interface IntakeImage {
-  /** Path inside the upload, with the upload's own name in front where it was an archive. */
-  file: string;
-  /** Files of one scope can belong together: one archive, or all the loose files. */
-  scope: string;
-  sha256: string;
-  width: number;
-  height: number;
-  bitDepth: number;
-  channels: number;
-  alpha: AlphaContent;
-  /** Format by content ("jpeg") where the extension says another. */
-  mistakenFor?: string;
-  /** Whether a colour profile other than sRGB was embedded. */
-  foreignProfile: boolean;
+export interface Planned {
+  candidate: PlannedCandidate;
+  passedOver: IgnoredFile[];
 }
 
-/** "unknown": a person has to say what it is, or leave it out. */
-export type CandidateRole = Role | "unknown";
-
-/** Which channels of the file a map reads: all of its colour channels, or the fourth alone. */
-export type MapChannel = "color" | "alpha";
-
-export interface CandidateMap {
-  /** The file's path; a map that reads the fourth channel has "#alpha" behind it. */
-  file: string;
-  sha256: string;
-  channel: MapChannel;
-  role: CandidateRole;
-  /** 0..1 */
-  confidence: number;
-  normalDirection?: NormalDirection;
-  /** Roles to offer first where the role is unknown. */
-  likely: Role[];
-  width: number;
-  height: number;
-  bitDepth: number;
+/** Groups the images of an intake into candidates, and tells what is passed over. */
+export function planCandidates(
+  images: IntakeImage[],
+  purpose: Purpose = "near",
+): { candidates: PlannedCandidate[]; ignored: IgnoredFile[] } {
+  const planned = groupImages(images).map((group) => planCandidate(group, () => undefined, purpose));
+  return {
+    candidates: planned.map(({ candidate }) => candidate).sort((a, b) => a.name.localeCompare(b.name)),
+    ignored: planned.flatMap(({ passedOver }) => passedOver),
+  };
 }
 
-export interface PlannedCandidate {
-  name: string;
-  kind: "material" | "wear" | "environment";
-  maps: CandidateMap[];
-  findings: Finding[];
-}
+/** From here on the pixels may say what a file with a silent name is. */
+const SURE_ENOUGH = 0.6;
 
-export interface IgnoredFile {
-  file: string;
-  reason: string;
-}
-
-interface Member {
-  image: IntakeImage;
-  reading: NameReading;
-}
-
-/** Groups the images of an intake into candidates by what their names share, and tells what is passed over. */
-export function planCandidates(images: IntakeImage[]): {
-  candidates: PlannedCandidate[];
-  ignored: IgnoredFile[];
-} {
-  const ignored: IgnoredFile[] = [];
-  const candidates = [...groupFiles(images).values()].map((members) => planCandidate(members, ignored));
-  return { candidates: candidates.sort((a, b) => a.name.localeCompare(b.name)), ignored };
-}
-
-const keyOf = (image: IntakeImage, stem: string) =>
-  [image.scope, image.file.replace(/[^\\/]*$/, "").toLowerCase(), stem].join("\u0000");
-
-/** Joins files by scope, folder and stem; a weak role word yields where the whole name is what others are called. */
-function groupFiles(images: IntakeImage[]): Map<string, Member[]> {
-  const read = images.map((image) => ({ image, reading: readRole(image.file) }));
-  const stems = new Map<string, number>();
-  for (const { image, reading } of read) {
-    const key = keyOf(image, reading.stem);
-    stems.set(key, (stems.get(key) ?? 0) + 1);
-  }
-  const groups = new Map<string, Member[]>();
-  for (const member of read) {
-    const { image, reading } = member;
-    const whole = keyOf(image, reading.wholeStem);
-    const isName = reading.stem !== reading.wholeStem && stems.has(whole);
-    const lonely = reading.confidence < 0.7 && stems.get(keyOf(image, reading.stem)) === 1;
-    const settled: Member =
-      reading.role && (isName || lonely)
-        ? { image, reading: { stem: reading.wholeStem, wholeStem: reading.wholeStem, confidence: 0 } }
-        : member;
-    const key = keyOf(image, settled.reading.stem);
-    groups.set(key, [...(groups.get(key) ?? []), settled]);
-  }
-  return groups;
-}
-
-function planCandidate(members: Member[], ignored: IgnoredFile[]): PlannedCandidate {
-  const findings: Finding[] = [];
-  const named = members.some(({ reading }) => reading.role === "base_color");
-  const maps = members.map(({ image, reading }): CandidateMap => {
-    const asBase = !reading.role && !reading.doubt && !named;
-    return {
-      file: image.file,
-      sha256: image.sha256,
-      channel: "color",
-      role: reading.role ?? (asBase ? "base_color" : "unknown"),
-      confidence: reading.role ? reading.confidence : asBase ? (members.length > 1 ? 0.85 : 0.7) : 0,
-      ...(reading.normalDirection ? { normalDirection: reading.normalDirection } : {}),
-      likely: reading.doubt?.likely ?? [],
-      width: image.width,
-      height: image.height,
-      bitDepth: image.bitDepth,
-    };
+/**
+ * What one group of images is: a role for each from its name and from the pixels, twins resolved, fourth channels taken for
+ * what they are, and everything that was noticed. `smallOf` gives a reduced image where pixels are at hand.
+ */
+export function planCandidate(
+  group: Named[],
+  smallOf: (image: IntakeImage) => Raster | undefined,
+  purpose: Purpose,
+): Planned {
+  const members: Member[] = group.map(({ image }) => ({ image, small: smallOf(image) }));
+  const opinions = pixelOpinions(members);
+  const named = group.some(({ reading }) => reading.role === "base_color");
+  const likelyBase = baseByPixels(group, opinions);
+  const maps = group.flatMap(({ image, reading }, i): CandidateMap[] => {
+    if (isEnvironment(image, group)) return [mapOf(image, "environment", 0.9)];
+    if (reading.packed) return packedMaps(image, reading.packed, reading.confidence);
+    const direction = reading.normalDirection ? { normalDirection: reading.normalDirection } : {};
+    if (reading.role) return [{ ...mapOf(image, reading.role, reading.confidence), ...direction }];
+    const opinion = opinions[i];
+    if (reading.doubt)
+      return [{ ...mapOf(image, "unknown", 0), likely: ordered(reading.doubt.likely, opinion) }];
+    if (opinion?.packed && !named) return packedMaps(image, opinion.packed, opinion.sure);
+    if (named || (likelyBase !== undefined && likelyBase !== image))
+      return [silentMap(image, opinion, named)];
+    if (opinion && opinion.likely[0] !== "base_color" && opinion.sure >= 0.9 && group.length === 1)
+      return [mapOf(image, opinion.likely[0], opinion.sure)];
+    return [mapOf(image, "base_color", group.length > 1 ? 0.85 : 0.7)];
   });
 
-  const kept = resolveTwins(maps, ignored);
-  const keptImages = members.filter(({ image }) => kept.some((map) => map.file === image.file));
-  for (const { image } of keptImages) {
-    const map = kept.find(({ file }) => file === image.file)!;
-    findings.push(...fileFindings(image, map));
-    const fromAlpha = mapFromAlpha(image, map, kept);
-    if (fromAlpha) kept.push(fromAlpha);
-  }
-  findings.push(...setFindings(kept, members));
-  return { name: nameOf(members), kind: "material", maps: kept, findings };
-}
+  const { kept, passedOver } = resolveTwins(maps);
+  for (const member of members)
+    for (const map of kept.filter(
+      ({ sha256, channel, file }) =>
+        sha256 === member.image.sha256 && channel === "color" && file === member.image.file,
+    )) {
+      const fromAlpha = mapFromAlpha(member.image, map, kept);
+      if (fromAlpha) kept.push(fromAlpha);
+    }
 
-/** Of several files for one role: more bits, then more pixels, then +Y before −Y. */
-function resolveTwins(maps: CandidateMap[], ignored: IgnoredFile[]): CandidateMap[] {
-  const best = new Map<CandidateRole, CandidateMap>();
-  const rank = (map: CandidateMap) => [
-    map.bitDepth,
-    map.width * map.height,
-    map.normalDirection === "-Y" ? 0 : 1,
-    map.confidence,
-  ];
-  const better = (a: CandidateMap, b: CandidateMap) => {
-    const [ranksA, ranksB] = [rank(a), rank(b)];
-    const first = ranksA.findIndex((value, i) => value !== ranksB[i]);
-    return first === -1 ? a.file < b.file : ranksA[first] > ranksB[first];
+  const kind = kindOf(group, kept, members);
+  const layout = isSheet(group, kept, members) ? ("cut-outs" as const) : ("repeating" as const);
+  const findings: Finding[] = [];
+  for (const [i, member] of members.entries())
+    for (const map of kept.filter((map) => fileOf(map) === member.image.file))
+      findings.push(...judgeFile(member.image, map, opinions[i]));
+  findings.push(...judgeSet({ maps: kept, members, kind, layout, purpose }));
+  const [{ image, reading }] = group;
+  return {
+    candidate: {
+      name: nameOf(group),
+      folder: folderOf(image, reading.folder),
+      kind,
+      layout,
+      maps: kept,
+      findings,
+    },
+    passedOver,
   };
-  const kept = maps.filter((map) => map.role === "unknown");
-  for (const map of maps) {
-    if (map.role === "unknown") continue;
-    const rival = best.get(map.role);
-    if (!rival || better(map, rival)) best.set(map.role, map);
-  }
-  for (const map of maps) {
-    const winner = best.get(map.role);
-    if (map.role !== "unknown" && winner && winner !== map)
-      ignored.push({
-        file: map.file,
-        reason: `Passed over as a second ${ROLE_NAMES[map.role]} map: ${describe(winner)} is kept (more bits, then more pixels, then +Y before −Y).`,
-      });
-  }
-  return [...best.values(), ...kept];
 }
 
-const describe = (map: CandidateMap) =>
-  `${map.file} (${map.bitDepth}-bit, ${map.width} × ${map.height} px${map.normalDirection ? `, ${map.normalDirection}` : ""})`;
+function mapOf(
+  image: IntakeImage,
+  role: CandidateMap["role"],
+  confidence: number,
+  channel: MapChannel = "color",
+): CandidateMap {
+  const { file, sha256, width, height, bitDepth } = image;
+  return {
+    file: addressOf(file, channel),
+    sha256,
+    channel,
+    role,
+    confidence,
+    likely: [],
+    width,
+    height,
+    bitDepth,
+  };
+}
+
+function packedMaps(image: IntakeImage, roles: (Role | undefined)[], confidence: number): CandidateMap[] {
+  const channels = MAP_CHANNELS.slice(1);
+  return roles.flatMap((role, i) => {
+    const there = i < 3 ? image.channels >= 3 : image.channels === 4;
+    return role && there ? [mapOf(image, role, confidence, channels[i])] : [];
+  });
+}
+
+/** A file whose name says nothing, beside a base color: what the pixels say, or a question. */
+function silentMap(image: IntakeImage, opinion: PixelOpinion | undefined, named: boolean): CandidateMap {
+  const likely = opinion?.likely.filter((role) => !(named && role === "base_color")) ?? [];
+  const roughOrGloss = likely[0] === "specular_roughness" || likely[0] === "gloss";
+  if (
+    opinion &&
+    likely.length > 0 &&
+    likely[0] === opinion.likely[0] &&
+    opinion.sure >= SURE_ENOUGH &&
+    !roughOrGloss
+  )
+    return mapOf(image, likely[0], opinion.sure * 0.9);
+  return { ...mapOf(image, "unknown", 0), likely };
+}
+
+function ordered(likely: Role[], opinion: PixelOpinion | undefined): Role[] {
+  const first = opinion?.likely.find((role) => likely.includes(role));
+  return first ? [first, ...likely.filter((role) => role !== first)] : likely;
+}
+
+function pixelOpinions(members: Member[]): (PixelOpinion | undefined)[] {
+  const studied = members.flatMap(({ image, small }, at) =>
+    image.reading && small ? [{ at, reading: image.reading, small }] : [],
+  );
+  const opinions: (PixelOpinion | undefined)[] = members.map(() => undefined);
+  rolesFromPixels(studied).forEach((opinion, i) => (opinions[studied[i].at] = opinion));
+  return opinions;
+}
+
+/** Where several files have silent names, the one that the pixels take for the colours. */
+function baseByPixels(group: Named[], opinions: (PixelOpinion | undefined)[]): IntakeImage | undefined {
+  const silent = group
+    .map(({ image, reading }, i) => ({ image, reading, opinion: opinions[i] }))
+    .filter(({ reading }) => !reading.role && !reading.packed && !reading.doubt);
+  if (silent.length < 2) return silent[0]?.image;
+  return (silent.find(({ opinion }) => opinion?.likely[0] === "base_color") ?? silent[0]).image;
+}
 
 /** A fourth channel is a map only where it says something: a cut-out in a colour map, perhaps a height in a normal map. */
 function mapFromAlpha(image: IntakeImage, map: CandidateMap, kept: CandidateMap[]): CandidateMap | undefined {
-  const base = { ...map, file: `${image.file}#alpha`, channel: "alpha" as const, normalDirection: undefined };
-  if (
-    map.role === "base_color" &&
-    image.alpha === "cut-out" &&
-    !kept.some((other) => other.role === "geometry_opacity")
-  )
-    return { ...base, role: "geometry_opacity", confidence: 0.9, likely: [] };
+  const has = (role: Role) => kept.some((other) => other.role === role);
+  if (map.role === "base_color" && image.alpha === "cut-out" && !has("geometry_opacity"))
+    return mapOf(image, "geometry_opacity", 0.9, "alpha");
   if (map.role === "geometry_normal" && image.alpha === "varied")
-    return { ...base, role: "unknown", confidence: 0, likely: ["height", "bump"] };
+    return { ...mapOf(image, "unknown", 0, "alpha"), likely: ["height", "bump"] };
   return undefined;
 }
 
-function fileFindings(image: IntakeImage, map: CandidateMap): Finding[] {
-  const findings: Finding[] = [];
-  const add = (level: Finding["level"], code: string, message: string) =>
-    findings.push({ level, code, message });
-  if (image.mistakenFor)
-    add(
-      "note",
-      "extension-differs",
-      `${image.file} is ${image.mistakenFor.toUpperCase()} by its content; it was read as that.`,
-    );
-  if (image.foreignProfile && map.role !== "unknown")
-    add(
-      "note",
-      isColorRole(map.role) ? "profile-converted" : "profile-ignored",
-      isColorRole(map.role)
-        ? `${image.file} carries a colour profile; its colours are converted to sRGB.`
-        : `${image.file} carries a colour profile; it is data, so the profile is ignored.`,
-    );
-  if (image.alpha === "constant")
-    add(
-      "note",
-      "alpha-dropped",
-      `${image.file} has a fourth channel that is the same everywhere; it is left aside.`,
-    );
-  if (image.alpha === "varied" && map.role === "geometry_normal")
-    add(
-      "look",
-      "alpha-may-be-height",
-      `${image.file} has a fourth channel that may hold the height. Give it that role, or leave it out.`,
-    );
-  else if (image.alpha === "varied")
-    add(
-      "note",
-      "alpha-not-opacity",
-      `${image.file} has a fourth channel that is no cut-out mask; it is left aside.`,
-    );
-  if (map.role === "geometry_normal" && !map.normalDirection)
-    add(
-      "look",
-      "normal-direction-assumed",
-      `${image.file} does not say whether green points up or down; +Y (up) is assumed.`,
-    );
-  if (map.role === "bump")
-    add(
-      "note",
-      "bump-has-no-unit",
-      `${image.file} is a bump map: a height without a unit, so how deep it is has to be assumed.`,
-    );
-  if (map.role === "unknown")
-    add(
-      "look",
-      "role-unknown",
-      map.likely.length > 0
-        ? `${image.file} may be ${map.likely.map((role) => ROLE_NAMES[role]).join(", ")}: say which, or leave it out.`
-        : `${image.file} has no role word in its name: say what it is, or leave it out.`,
-    );
-  return findings;
-}
-
-function setFindings(maps: CandidateMap[], members: Member[]): Finding[] {
-  const findings: Finding[] = [];
-  if (!maps.some((map) => map.role === "base_color"))
-    findings.push({ level: "look", code: "no-base-color", message: "No file is a base color map." });
-  const sizes = new Set(
-    maps.filter((map) => map.role !== "reference").map((map) => `${map.width} × ${map.height}`),
+/** A single picture in high dynamic range, twice as wide as high. */
+function isEnvironment(image: IntakeImage, group: Named[]): boolean {
+  const panorama = Math.abs(image.width / image.height - 2) < 0.02;
+  const bright = image.range === undefined || image.range.max > 1.2 || image.format === "hdr";
+  return (
+    group.length === 1 &&
+    panorama &&
+    image.bitDepth === 32 &&
+    image.channels >= 3 &&
+    bright &&
+    !group[0].reading.role
   );
-  if (sizes.size > 1)
-    findings.push({
-      level: "look",
-      code: "sizes-differ",
-      message: `The maps differ in size: ${[...sizes].join(", ")} px.`,
-    });
-  if (members.length === 1 && maps.some((map) => map.role === "base_color"))
-    findings.push({
-      level: "note",
-      code: "single-picture",
-      message: "One picture only: no roughness and no relief came with it.",
-    });
-  return findings;
 }
 
-function nameOf(members: Member[]): string {
-  const { image, reading } = members[0];
+function kindOf(group: Named[], kept: CandidateMap[], members: Member[]): PlannedCandidate["kind"] {
+  if (kept.some(({ role }) => role === "environment")) return "environment";
+  if (!group.some(({ reading }) => reading.wear)) return "material";
+  const colored = kept.some(
+    ({ role, sha256 }) =>
+      role === "base_color" &&
+      (members.find(({ image }) => image.sha256 === sha256)?.image.reading?.spread ?? 1) > 0.03,
+  );
+  if (colored) return "material";
+  for (const map of kept) if (map.role === "base_color" || map.role === "unknown") map.role = "wear_mask";
+  return "wear";
+}
+
+const SHEET_WORDS =
+  /\b(atlas|sheet|leaves|leaf|foliage|decals?|cutouts?|blatt|blatter|feuilles?|hojas?|foglie|branches|twigs|trims?)\b/;
+
+/** A sheet of shapes on nothing: an opacity map that is empty along the border, or half empty under a name that says so. */
+function isSheet(group: Named[], kept: CandidateMap[], members: Member[]): boolean {
+  const opacity = kept.find(({ role }) => role === "geometry_opacity");
+  const member = opacity && members.find(({ image }) => image.sha256 === opacity.sha256);
+  if (!opacity || !member) return false;
+  const says = group.some(({ reading }) => SHEET_WORDS.test(reading.wholeStem));
+  const { small } = member;
+  if (!small) return says;
+  const at = opacity.channel === "alpha" ? small.channels - 1 : 0;
+  const full = small.bitDepth === 16 ? 65535 : 255;
+  const { width, height, channels, data } = small;
+  let [empty, border, emptyBorder] = [0, 0, 0];
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const clear = data[(y * width + x) * channels + at] < full * 0.1;
+      if (clear) empty++;
+      if (x === 0 || y === 0 || x === width - 1 || y === height - 1) {
+        border++;
+        if (clear) emptyBorder++;
+      }
+    }
+  const share = empty / (width * height);
+  return share > 0.15 && (emptyBorder / border > 0.85 || (says && emptyBorder / border > 0.5));
+}
+
+function nameOf(group: Named[]): string {
+  const { image, reading } = group[0];
   const folder = image.file.split(/[\\/]/).at(-2);
-  const name = reading.stem || folder || image.scope.replace(/\.[a-z0-9]+$/i, "") || "Unnamed";
+  const name =
+    reading.stem ||
+    reading.folder.split("/").at(-1) ||
+    folder ||
+    image.scope
+      .split("/")
+      .at(-1)!
+      .replace(/\.[a-z0-9]+$/i, "") ||
+    "Unnamed";
   return name.charAt(0).toUpperCase() + name.slice(1);
+}
+
+/** The folder as it is written in the upload. */
+function folderOf(image: IntakeImage, folder: string): string {
+  const parts = image.file.split(/[\\/]/).slice(0, -1);
+  return folder === "" ? "" : parts.join("/");
 }

@@ -10,6 +10,12 @@ export interface NameReading {
   /** 0..1: how sure the role is. */
   confidence: number;
   normalDirection?: NormalDirection;
+  /** Roles of red, green, blue and the fourth channel, where one file holds several maps. */
+  packed?: (Role | undefined)[];
+  /** Folders above the file without those that only say a role, a resolution or "textures"; joins files of one set. */
+  folder: string;
+  /** Whether the name is that of a layer of stains, scuffs or dust. */
+  wear: boolean;
   /** A mark that nobody can be sure of (`_sm`), with the roles it is likely to mean, most likely first. */
   doubt?: { mark: string; likely: Role[] };
 }
@@ -31,63 +37,182 @@ const word = (role: Role, sure: number, words: string, normalDirection?: NormalD
   words.split("|").map((words) => ({ role, words, sure, normalDirection }));
 
 /**
- * The usual words and abbreviations. Longer sequences are tried first. Words that also describe a material in
- * plain English ("metal", "rough") are weak: another file of the same name outvotes them.
+ * The usual words and abbreviations, in English, German, French, Spanish and Italian, without accents. Longer sequences are
+ * tried first. Words that also describe a material in plain language ("metal", "rough") are weak: another file of the
+ * same name outvotes them.
  */
 const ROLE_WORDS: RoleWord[] = [
   ...word(
     "base_color",
     CERTAIN,
-    "base color|base colour|basecolor|basecolour|albedo|diffuse|diffuse color|diffuse colour",
+    "base color|base colour|basecolor|basecolour|base col|basecol|albedo|diffuse|diffuse color|diffuse colour|albedo color|" +
+      "diffuse map|albedo map|grundfarbe|basisfarbe|diffus|couleur de base|couleur diffuse|diffuso|difuso|color base|" +
+      "colore base|colore diffuso|color difuso|albedo transparency",
   ),
-  ...word("base_color", USUAL, "color|colour|col|diff|dif|alb|bc|color map|colour map"),
-  ...word("base_color", WEAK, "d|c|base|tex"),
-  ...word("specular_roughness", CERTAIN, "roughness|specular roughness"),
-  ...word("specular_roughness", USUAL, "rough|rgh|rou|rghns"),
-  ...word("specular_roughness", WEAK, "r"),
-  ...word("gloss", CERTAIN, "gloss|glossiness|smoothness|gls|glossy"),
-  ...word("gloss", WEAK, "smooth"),
-  ...word("base_metalness", CERTAIN, "metalness|metallic|metallicity|metalic|base metalness"),
-  ...word("base_metalness", USUAL, "met|mtl|metl"),
-  ...word("base_metalness", WEAK, "metal"),
-  ...word("geometry_normal", CERTAIN, "normal|normals|normal map|normalmap|geometry normal"),
-  ...word("geometry_normal", USUAL, "nrm|nor|norm|nm|nml|nmap|norms"),
-  ...word("geometry_normal", WEAK, "n"),
+  ...word(
+    "base_color",
+    USUAL,
+    "color|colour|col|diff|dif|diffusemap|alb|bc|color map|colour map|colormap|clr|farbe|farbtextur|couleur|colore|coul|farb",
+  ),
+  ...word("base_color", WEAK, "d|c|base|tex|texture|textur|textura|a|color1"),
+  ...word(
+    "specular_roughness",
+    CERTAIN,
+    "roughness|specular roughness|specularroughness|roughness map|rauheit|rauigkeit|rauhigkeit|rauhheit|rugosite|rugosidad|rugosita|ruvidezza|ruvidita|aspereza",
+  ),
+  ...word("specular_roughness", USUAL, "rough|rgh|rou|rghns|roughnes|rugosidade|rugo|rauh|ruvido"),
+  ...word("specular_roughness", WEAK, "r|rau|rug"),
+  ...word(
+    "gloss",
+    CERTAIN,
+    "gloss|glossiness|smoothness|gls|glossy|gloss map|glossmap|glanz|glanzgrad|brillance|brillo|lucidita|lucentezza|brillantezza|glaette|glatte|lissage",
+  ),
+  ...word("gloss", USUAL, "glo|glossi|smth|smoothn"),
+  ...word("gloss", WEAK, "smooth|brillant|lucido"),
+  ...word(
+    "base_metalness",
+    CERTAIN,
+    "metalness|metallic|metallicity|metalic|base metalness|metalness map|metallic map|metallisch|metallizitat|metallizitaet|metallique|metallicite|metalicidad|metallico|metallicita|metallness|metallicness",
+  ),
+  ...word("base_metalness", USUAL, "met|mtl|metl|metalico|mtlc|metall|metalmap|mtlns"),
+  ...word("base_metalness", WEAK, "metal|metallo"),
   ...word(
     "geometry_normal",
     CERTAIN,
-    "normal gl|normalgl|nor gl|nrm gl|normal ogl|normalogl|normal plus y|normal y plus|normal yplus|normal up",
+    "normal|normals|normal map|normalmap|geometry normal|normalen|normale|normalenkarte|normalmaps|normales|normali|normal texture|tangent normal|carte normale|mapa normal|mapa normales|mappa normale",
+  ),
+  ...word("geometry_normal", USUAL, "nrm|nor|norm|nm|nml|nmap|norms|nrml|nrmap|norma|nmp"),
+  ...word("geometry_normal", WEAK, "n|nr"),
+  ...word(
+    "geometry_normal",
+    CERTAIN,
+    "normal gl|normals gl|normalgl|nor gl|nrm gl|nrmgl|norgl|norm gl|normal ogl|normalogl|normal opengl|normalopengl|normal open gl|nor opengl|nrm ogl|normal plusy|normal y plus|normal yplus|normal up|normal ypos|normal map gl|normal map opengl|normalen gl|nm gl",
     "+Y",
   ),
   ...word(
     "geometry_normal",
     CERTAIN,
-    "normal dx|normaldx|nor dx|nrm dx|normal minus y|normal y minus|normal yminus|normal down",
+    "normal dx|normals dx|normaldx|nor dx|nrm dx|nrmdx|nordx|norm dx|normal directx|normaldirectx|normal direct x|nor directx|normal minusy|normal y minus|normal yminus|normal down|normal yneg|normal map dx|normal map directx|normalen dx|nm dx",
     "-Y",
   ),
-  ...word("height", CERTAIN, "height|displacement|height map|heightmap|displace"),
-  ...word("height", USUAL, "disp|dis|dsp|hgt|hght|depth|displ"),
-  ...word("height", WEAK, "h"),
-  ...word("bump", CERTAIN, "bump|bump map|bumpmap"),
-  ...word("bump", USUAL, "bmp"),
-  ...word("bump", WEAK, "b"),
-  ...word("ambient_occlusion", CERTAIN, "ambient occlusion|ambientocclusion|occlusion|ao"),
-  ...word("ambient_occlusion", USUAL, "amb occ|occ|ambient"),
-  ...word("geometry_opacity", CERTAIN, "opacity|geometry opacity"),
-  ...word("geometry_opacity", USUAL, "alpha|cutout|cut out|transparency|opac|alpha mask"),
-  ...word("geometry_opacity", WEAK, "mask"),
-  ...word("subsurface_color", CERTAIN, "translucency|translucent|translucence|subsurface color"),
-  ...word("subsurface_color", USUAL, "transl|trl|sss|subsurface"),
-  ...word("transmission_weight", CERTAIN, "transmission|transmissive"),
-  ...word("emission_color", CERTAIN, "emission|emissive|emission color"),
-  ...word("emission_color", USUAL, "emit|emis|emissiveness|glow|self illumination"),
-  ...word("specular_weight", CERTAIN, "specular|specular level|specularlevel|specular weight"),
-  ...word("specular_weight", USUAL, "spec|spc|reflection|refl|specularity"),
-  ...word("specular_color", CERTAIN, "specular color|specular colour|specularcolor|spec color"),
-  ...word("coat_weight", CERTAIN, "clear coat|clearcoat|coat weight"),
-  ...word("coat_weight", USUAL, "coat"),
-  ...word("reference", USUAL, "preview|reference|thumbnail|thumb|render|sphere"),
+  ...word(
+    "height",
+    CERTAIN,
+    "height|displacement|height map|heightmap|displace|displacement map|dispmap|displacementmap|hohe|hoehe|hoehenkarte|hohenkarte|verschiebung|hauteur|deplacement|altura|desplazamiento|altezza|spostamento|elevation|heights",
+  ),
+  ...word("height", USUAL, "disp|dis|dsp|hgt|hght|depth|displ|hght|ht|hmap|dsplc|hauteurs|parallax|pom"),
+  ...word("height", WEAK, "h|hi"),
+  ...word("bump", CERTAIN, "bump|bump map|bumpmap|bumps|rilievo|relieve"),
+  ...word("bump", USUAL, "bmp|bmap|bum|bmpmap"),
+  ...word("bump", WEAK, "b|relief"),
+  ...word(
+    "ambient_occlusion",
+    CERTAIN,
+    "ambient occlusion|ambientocclusion|occlusion|ao|ambient occlusion map|ao map|aomap|occlusion ambiante|oclusion ambiental|oclusion|occlusione ambientale|occlusione|umgebungsverdeckung|verdeckung|umgebungsokklusion|okklusion|mixed ao",
+  ),
+  ...word("ambient_occlusion", USUAL, "amb occ|occ|ambient|ambocc|occl|aocc|cavity"),
+  ...word(
+    "geometry_opacity",
+    CERTAIN,
+    "opacity|geometry opacity|opacity map|opacity mask|opacite|opacidad|opacita|deckkraft|opazitat|opazitaet",
+  ),
+  ...word(
+    "geometry_opacity",
+    USUAL,
+    "alpha|cutout|cut out|transparency|opac|alpha mask|alphamap|alpha map|transparenz|transparence|transparencia|trasparenza|opa|alphamask|cutoutmask|decoupe|maschera|mascara|masque|maske",
+  ),
+  ...word("geometry_opacity", WEAK, "mask|op|alp"),
+  ...word(
+    "subsurface_color",
+    CERTAIN,
+    "translucency|translucent|translucence|subsurface color|transluzenz|translucidite|translucidez|traslucenza|traslucido|translucency map|lichtdurchlass",
+  ),
+  ...word("subsurface_color", USUAL, "transl|trl|sss|subsurface|trans|tlc|scattering"),
+  ...word("transmission_weight", CERTAIN, "transmission|transmissive|transmission weight|transmissionweight"),
+  ...word(
+    "emission_color",
+    CERTAIN,
+    "emission|emissive|emission color|emissive color|emissivecolor|emissioncolor|emissiv|emision|emissione|emissif|selbstleuchten|leuchten|emissive map",
+  ),
+  ...word(
+    "emission_color",
+    USUAL,
+    "emit|emis|emissiveness|glow|self illumination|selfillum|illum|emm|ems|emiss|glowmap|light map glow|luminance|em",
+  ),
+  ...word(
+    "specular_weight",
+    CERTAIN,
+    "specular|specular level|specularlevel|specular weight|specular map|specularmap|spekular|speculaire|especular|speculare|specularweight",
+  ),
+  ...word(
+    "specular_weight",
+    USUAL,
+    "spec|spc|reflection|refl|specularity|reflexion|reflect|reflectivity|ref l|riflessione|spiegelung|f0|spe",
+  ),
+  ...word(
+    "specular_color",
+    CERTAIN,
+    "specular color|specular colour|specularcolor|spec color|specularcolour|spec col|spekularfarbe",
+  ),
+  ...word("coat_weight", CERTAIN, "clear coat|clearcoat|coat weight|coatweight|klarlack|vernis|barniz"),
+  ...word("coat_weight", USUAL, "coat|cc|lacquer"),
+  ...word(
+    "reference",
+    USUAL,
+    "preview|reference|thumbnail|thumb|render|sphere|vorschau|apercu|anteprima|rendering|prev|vista previa|muestra|previa|referenz|referenzbild|sample picture|productshot|icon",
+  ),
 ];
+
+/** Marks of files that hold a map in each channel: red, green, blue and the fourth. */
+const PACKED: Record<string, (Role | undefined)[]> = Object.fromEntries(
+  (
+    [
+      [
+        "orm|aorm|occlusionroughnessmetallic|occlusionroughnessmetalness|occroughmetal|arm|aorm|aoroughmetal|aoroughnessmetallic",
+        "ARM",
+      ],
+      ["mra|mrao|metalroughao|metallicroughnessao", "MRA"],
+      ["rma|rmao|roughmetalao|roughnessmetallicao", "RMA"],
+      ["mro", "MRA"],
+      ["rom", "RAM"],
+      ["omr|amr", "AMR"],
+      ["mor|mar", "MAR"],
+      ["ord|arh|ard|orh|aorh", "ARH"],
+      ["orma", "ARMO"],
+      ["rmh", "RMH"],
+      ["ormh|armh|ormd", "ARMH"],
+      ["mrah", "MRAH"],
+      ["metallicroughness|metalroughness|roughnessmetallic|metalrough", "_RM"],
+      ["metallicsmoothness|metallicgloss|metalsmoothness", "M__G"],
+      ["maskmap", "MA_G"],
+      ["specgloss|specularsmoothness|specularglossiness", "S__G"],
+    ] as const
+  ).flatMap(([words, channels]) =>
+    words.split("|").map((mark) => [mark, [...channels].map((letter) => roleOfLetter(letter))]),
+  ),
+);
+
+function roleOfLetter(letter: string): Role | undefined {
+  const roles: Record<string, Role> = {
+    A: "ambient_occlusion",
+    R: "specular_roughness",
+    M: "base_metalness",
+    H: "height",
+    O: "geometry_opacity",
+    G: "gloss",
+    S: "specular_weight",
+  };
+  return roles[letter];
+}
+
+/** Words of layers that lie over a finish. */
+const WEAR = new Set(
+  (
+    "scratch|scratches|scratched|scuff|scuffs|smudge|smudges|smear|smears|fingerprint|fingerprints|dust|dusty|grunge|stain|stains|leak|leaks|" +
+    "streaks|streak|imperfection|imperfections|dirtmask|splatter|splatters|drips|waterstain|waterstains|edgewear|wearmask|grime|" +
+    "kratzer|flecken|schmutz|staub|fingerabdrucke|abnutzung|rayures|taches|poussiere|salissures|rayones|aranazos|manchas|polvo|huellas|graffi|macchie|polvere|impronte|sporco"
+  ).split("|"),
+);
 
 /** Marks with several readings: asked, never guessed. The likely answers are ordered. */
 const DOUBTFUL: Record<string, Role[]> = {
@@ -104,8 +229,8 @@ const BY_LENGTH = [...ROLE_WORDS]
   .map((entry) => ({ ...entry, tokens: entry.words.split(" ") }))
   .sort((a, b) => b.tokens.length - a.tokens.length);
 
-const PLUS_Y = new Set(["gl", "ogl", "plusy", "yplus", "yup"]);
-const MINUS_Y = new Set(["dx", "minusy", "yminus", "ydown"]);
+const PLUS_Y = new Set(["gl", "ogl", "opengl", "plusy", "yplus", "yup", "ypos"]);
+const MINUS_Y = new Set(["dx", "directx", "minusy", "yminus", "ydown", "yneg"]);
 const NEUTRAL = new Set([
   "seamless",
   "tileable",
@@ -118,54 +243,132 @@ const NEUTRAL = new Set([
   "tiff",
   "tga",
   "webp",
+  "exr",
+  "hdr",
+  "avif",
+  "map",
+  "lq",
+  "hq",
+  "hires",
+  "lores",
+  "srgb",
+  "linear",
+  "raw",
+  "nahtlos",
+  "kachelbar",
 ]);
+
+/** Folders that say nothing of the material. */
+const PLAIN_FOLDER =
+  /^(maps?|textures?|texturen|images?|bilder|tex|png|jpe?g|tiff?|exr|tga|materials?|source|files)$/;
 
 /**
  * Reads the role, and for a normal map its direction, from a file name. Separators, case, camel case, glued digits,
  * resolution, bit depth and version marks may come in any order: the last role word wins, since the words
- * before it are the name of the material.
+ * before it are the name of the material. Where the name is silent, a folder that is called like a role speaks for it.
  */
 export function readRole(fileName: string): NameReading {
-  const tokens = splitName(fileName);
-  const plain = tokens.filter((token) => !isMark(token));
-  const wholeStem = plain.join(" ");
+  const parts = fileName.split(/[\\/]/);
+  const folders = parts.slice(0, -1).map((name) => ({
+    name,
+    plain: splitName(`${name}.x`)
+      .map(folded)
+      .filter((token) => !isMark(token)),
+  }));
+  const own = readName(parts.at(-1)!);
+  const saying = own.role || own.packed ? undefined : roleFolder(folders.at(-1)?.plain);
+  const folder = folders
+    .filter(
+      ({ plain }, i) =>
+        plain.length > 0 &&
+        !(i === folders.length - 1 && roleFolder(plain)) &&
+        !PLAIN_FOLDER.test(plain.join(" ")),
+    )
+    .map(({ plain }) => plain.join(" "))
+    .join("/");
+  if (!saying) return { ...own, folder };
+  const { doubt: _, ...rest } = own;
+  return {
+    ...rest,
+    stem: own.wholeStem,
+    folder,
+    role: saying.role,
+    confidence: saying.sure * 0.95,
+    ...(saying.normalDirection && { normalDirection: saying.normalDirection }),
+  };
+}
 
-  const found = lastRoleWord(plain);
-  if (found) {
-    const { entry, at } = found;
-    const rest = plain.filter((_, i) => i < at || i >= at + entry.tokens.length);
-    const direction = entry.normalDirection ?? directionIn(rest.slice(at));
-    const isNormal = entry.role === "geometry_normal";
+/** The role that a whole folder name says, where it is no plain word of a material. */
+function roleFolder(plain: string[] | undefined): RoleWord | undefined {
+  const words = plain?.join(" ");
+  return BY_LENGTH.find((entry) => entry.words === words && entry.sure >= USUAL && words.length > 1);
+}
+
+function readName(fileName: string): Omit<NameReading, "folder"> {
+  const words = splitName(fileName).filter((token) => !isMark(folded(token)));
+  const plain = words.map(folded);
+  const wholeStem = words.join(" ");
+  const wear = plain.some((token) => WEAR.has(token));
+
+  for (let count = Math.min(4, plain.length - 1); count > 0; count--) {
+    const mark = plain.slice(-count).join("");
+    // "metallicRoughness" is a pack; in "brushed_metal_roughness" the words stand apart and are no pack.
+    if (!Object.hasOwn(PACKED, mark) || !fileName.toLowerCase().includes(mark)) continue;
     return {
-      stem: (isNormal ? rest.filter((token, i) => i < at || !isDirection(token)) : rest).join(" "),
+      stem: words.slice(0, -count).join(" "),
       wholeStem,
-      role: entry.role,
-      confidence: entry.sure,
-      ...(isNormal && direction ? { normalDirection: direction } : {}),
+      confidence: 0.92,
+      packed: PACKED[mark],
+      wear,
     };
   }
 
   const last = plain.at(-1);
-  if (last !== undefined && plain.length > 1 && Object.hasOwn(DOUBTFUL, last)) {
+  const doubtful = last !== undefined && plain.length > 1 && Object.hasOwn(DOUBTFUL, last);
+  const found = lastRoleWord(plain);
+  // "lime_render_s": the doubtful mark is the role, and "render" belongs to the name.
+  if (found && !(doubtful && found.at + found.entry.tokens.length < plain.length)) {
+    const { entry, at } = found;
+    const end = at + entry.tokens.length;
+    const direction = entry.normalDirection ?? directionIn(plain.slice(end));
+    const isNormal = entry.role === "geometry_normal";
+    const rest = words.filter((_, i) => i < at || (i >= end && !(isNormal && isDirection(plain[i]))));
     return {
-      stem: plain.slice(0, -1).join(" "),
+      stem: rest.join(" "),
+      wholeStem,
+      role: entry.role,
+      confidence: entry.sure,
+      wear,
+      ...(isNormal && direction ? { normalDirection: direction } : {}),
+    };
+  }
+
+  if (doubtful) {
+    return {
+      stem: words.slice(0, -1).join(" "),
       wholeStem,
       confidence: 0,
+      wear,
       doubt: { mark: last, likely: DOUBTFUL[last] },
     };
   }
-  return { stem: wholeStem, wholeStem, confidence: 0 };
+  return { stem: wholeStem, wholeStem, confidence: 0, wear };
 }
+
+/** Without accents, so that words are found however they are spelt. */
+const folded = (word: string) => word.normalize("NFD").replaceAll(/\p{M}/gu, "").replaceAll("ß", "ss");
 
 /** Lower-case words of a name without its folder and extension; "+Y" and "-Y" become words of their own. */
 function splitName(fileName: string): string[] {
   return fileName
     .replace(/^.*[\\/]/, "")
-    .replace(/\.[a-z0-9]{2,5}$/i, "")
+    .replace(/\.[a-z0-9]{1,5}$/i, "")
+    .normalize("NFC")
     .replaceAll(/(?:\+[yY](?![a-z])|plus[-_ ]?[yY](?![a-z]))/g, "_plusy_")
     .replaceAll(/(?:minus[-_ ]?[yY](?![a-z]))/g, "_minusy_")
     .replaceAll(/(?<=[a-zA-Z])-[Y](?![a-zA-Z])/g, "_minusy_")
-    .replaceAll(/\(\d+\)$/g, "")
+    .replaceAll(/[\s_-]*\(\d+\)$/g, "")
+    .replaceAll(/[\s_-]+(copy|kopie|copie|copia)$/gi, "")
     .replaceAll(/([a-z])([A-Z])/g, "$1_$2")
     .replaceAll(/([A-Z])([A-Z][a-z])/g, "$1_$2")
     .split(/[^\p{L}\p{N}]+/u)
@@ -174,14 +377,30 @@ function splitName(fileName: string): string[] {
     .flatMap(unglue);
 }
 
-/** `normal2k` and `nor16` come apart; `wood01` and `2k` stay. */
+/** Words long and rare enough to be heard at the end of a longer one. */
+const GLUED =
+  /^(\p{L}{3,}?)(roughness|basecolou?r|albedo|diffuse|normalmap|heightmap|displacement|metallic|metalness|glossiness|opacity|emissive|normals?|specular|roughnes|height)$/u;
+
+/** `normal2k`, `nor16`, `wallnormal` and `gl16` come apart; `wood01` and `2k` stay. */
 function unglue(token: string): string[] {
   const match = /^(\p{L}+)(\d+(?:k|bit)?)$/u.exec(token);
-  if (!match || /^v\d/.test(token)) return [token];
-  const [, letters, digits] = match;
-  const known =
-    letters.length > 1 && BY_LENGTH.some((entry) => entry.tokens.length === 1 && entry.words === letters);
-  return known ? [letters, digits] : [token];
+  if (match && !/^v\d/.test(token)) {
+    const [, letters, digits] = match;
+    if (letters.length > 1 && isKnown(folded(letters))) return [letters, digits];
+    if (isDirection(letters)) return [letters, digits];
+    const parts = unglueWords(letters);
+    return parts.length > 1 ? [...parts, digits] : [token];
+  }
+  return unglueWords(token);
+}
+
+const isKnown = (word: string) =>
+  BY_LENGTH.some((entry) => entry.tokens.length === 1 && entry.words === word) || Object.hasOwn(PACKED, word);
+
+function unglueWords(token: string): string[] {
+  if (isKnown(folded(token))) return [token];
+  const match = GLUED.exec(token);
+  return match ? [match[1], match[2]] : [token];
 }
 
 const isDirection = (token: string) => PLUS_Y.has(token) || MINUS_Y.has(token);
@@ -190,10 +409,11 @@ const isDirection = (token: string) => PLUS_Y.has(token) || MINUS_Y.has(token);
 function isMark(token: string): boolean {
   return (
     /^\d{1,2}k$/.test(token) ||
-    /^(8|16|32)(bit|bits|bpc)?$/.test(token) ||
+    /^(8|16|32)(bit|bits|bpc|b)?$/.test(token) ||
     /^(bit|bits|bpc|px)$/.test(token) ||
     /^(256|512|1024|2048|4096|8192|16384)(px)?$/.test(token) ||
-    /^\d{3,5}x\d{3,5}(px)?$/.test(token) ||
+    /^\d{2,5}x\d{2,5}(px)?$/.test(token) ||
+    /^(1k|2k|4k|8k|16k)(jpg|png|tif|tiff|exr)$/.test(token) ||
     /^v\d+$/.test(token) ||
     NEUTRAL.has(token)
   );

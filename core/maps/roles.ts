@@ -1,6 +1,7 @@
 /**
  * What a map says. Names follow OpenPBR and MaterialX where they have one; `gloss` is 1 − roughness as some
- * sources deliver it, `bump` a height without a unit, `reference` a picture to compare with.
+ * sources deliver it, `bump` a height without a unit, `reference` a picture to compare with, `wear_mask` the marks of a
+ * wear layer, `environment` a panorama that lights a view.
  */
 export const ROLES = [
   "base_color",
@@ -19,6 +20,8 @@ export const ROLES = [
   "specular_color",
   "coat_weight",
   "reference",
+  "wear_mask",
+  "environment",
 ] as const;
 
 export type Role = (typeof ROLES)[number];
@@ -44,6 +47,8 @@ export const ROLE_NAMES: Record<Role, string> = {
   specular_color: "specular color",
   coat_weight: "coat",
   reference: "reference",
+  wear_mask: "wear marks",
+  environment: "environment",
 };
 
 const COLOR_ROLES: ReadonlySet<Role> = new Set<Role>([

@@ -13,6 +13,7 @@ import {
   idSchema,
   intakeAnswer,
   intakeShape,
+  likenessShape,
   materialAnswer,
   materialShape,
   nameSchema,
@@ -28,7 +29,8 @@ import {
 import { findCollection, insertCollection, listCollections } from "#server/db/collections";
 import { database, inTransaction } from "#server/db/database";
 import { askToCancel, findDelivery, listDeliveries, readAccount } from "#server/db/deliveries";
-import { findIntake, listCandidates, listIgnored } from "#server/db/intakes";
+import { findIntake, listCandidates, listIgnored, ON_CLASH } from "#server/db/intakes";
+import { DECISIONS, decideLikeness, listLikePairs } from "#server/db/likenesses";
 import { findMaterial, listSamples } from "#server/db/materials";
 import { destinationSchema, insertDestination, listDestinations, listProfiles } from "#server/db/profiles";
 import {
@@ -42,6 +44,8 @@ import { archiveOf } from "#server/delivery/archive";
 import { planDelivery, startDelivery } from "#server/delivery/plan";
 import { announce, listen } from "#server/events/events";
 import { acceptCandidates } from "#server/intake/accept";
+import { accountCsv, accountOf } from "#server/intake/account";
+import { holdIntake } from "#server/intake/hold";
 import { receiveIntake } from "#server/intake/receive";
 import {
   changeMaterial,
@@ -53,6 +57,14 @@ import {
 import { conflict, notFound, Problem } from "#server/problem";
 
 const PAGE = 60;
+
+const acceptOptions = {
+  collections: z
+    .object({ level: z.number().int().min(1).max(8), thin: z.number().int().min(1).max(1000) })
+    .strict()
+    .optional(),
+  nameRule: z.string().optional(),
+};
 
 /** The revision that the caller saw, from If-Match: a number, with or without quotes. */
 function seenRevision(header: string | undefined): number | undefined {
@@ -108,6 +120,11 @@ export const CALLS: Call[] = [
           properties: {
             files: { type: "array", items: { type: "string", format: "binary" } },
             onClash: { type: "string", enum: ["skip", "replace", "keep-both"], default: "keep-both" },
+            purpose: { type: "string", enum: ["near", "far", "backdrop"], default: "near" },
+            itemSeconds: { type: "integer", minimum: 1, maximum: 3600, default: 120 },
+            itemMib: { type: "integer", minimum: 16, maximum: 65536, default: 4096 },
+            leastMaps: { type: "integer", minimum: 1, maximum: 9, default: 1 },
+            leastPixels: { type: "integer", minimum: 1, maximum: 16384, default: 1 },
           },
         },
       },
@@ -138,9 +155,10 @@ export const CALLS: Call[] = [
     level: "make",
     status: 200,
     body: z.union([
-      z.object({ all: z.literal(true) }).strict(),
+      z.object({ all: z.literal(true), ...acceptOptions }).strict(),
       z
         .object({
+          ...acceptOptions,
           candidates: z
             .array(
               z
@@ -149,6 +167,8 @@ export const CALLS: Call[] = [
                   name: nameSchema.optional(),
                   roles: z.record(z.string(), roleInput).optional(),
                   normalDirection: z.enum(["+Y", "-Y"]).optional(),
+                  onClash: z.enum(ON_CLASH).optional(),
+                  licence: z.boolean().optional(),
                 })
                 .strict(),
             )
@@ -161,7 +181,58 @@ export const CALLS: Call[] = [
       skipped: z.array(z.object({ candidate: z.string(), reason: z.string() })),
     }),
     handle: ({ params, body, person }) =>
-      acceptCandidates(params.id, "all" in body ? "all" : body.candidates, person),
+      acceptCandidates(params.id, "all" in body ? "all" : body.candidates, person, body),
+  }),
+  call({
+    method: "post",
+    path: "/intakes/:id/hold",
+    summary: "Let a reading wait, go on, or stop with what it has",
+    level: "make",
+    status: 200,
+    body: z.object({ wish: z.enum(["pause", "go-on", "stop"]) }).strict(),
+    answer: intakeShape,
+    async handle({ params, body }) {
+      await holdIntake(params.id, body.wish);
+      return readIntake(params.id);
+    },
+  }),
+  {
+    method: "get",
+    path: "/intakes/:id/account",
+    summary: "What became of each file, as comma-separated values",
+    level: "look",
+    status: 200,
+    gives: { "text/csv": { schema: { type: "string" } } },
+    async raw({ params, response }) {
+      const db = database();
+      if (!(await findIntake(db, params.id))) throw notFound("intake");
+      const lines = accountOf(await listCandidates(db, params.id), await listIgnored(db, params.id));
+      response.type("text/csv").attachment("intake-account.csv").send(accountCsv(lines));
+    },
+  },
+  call({
+    method: "get",
+    path: "/likenesses",
+    summary: "Pairs of materials that show the same picture, the undecided first",
+    level: "look",
+    status: 200,
+    answer: z.object({ items: z.array(likenessShape), next: z.string().nullable() }),
+    handle: async () => ({ items: await listLikePairs(database()), next: null }),
+  }),
+  call({
+    method: "put",
+    path: "/likenesses",
+    summary: "Decide once what a pair is",
+    level: "make",
+    status: 200,
+    body: z
+      .object({ first: z.string(), second: z.string(), decision: z.enum(DECISIONS).nullable() })
+      .strict(),
+    answer: z.object({ first: z.string(), second: z.string(), decision: z.enum(DECISIONS).nullable() }),
+    async handle({ body, person }) {
+      if (!(await decideLikeness(database(), body, body.decision, person.id))) throw notFound("pair");
+      return body;
+    },
   }),
   call({
     method: "get",

@@ -2,9 +2,13 @@ import { z } from "zod";
 import { finishSchema } from "#core/finish/finish";
 import { LAYOUTS, MATERIAL_KINDS, missingOf, SIZE_STATES } from "#core/finish/material";
 import type { GaugeResult } from "#core/gauge/repeat";
+import { PURPOSES } from "#core/judge/holdsUp";
+import { IGNORED_KINDS } from "#core/maps/candidate";
+import { MAP_CHANNELS } from "#core/maps/channel";
 import { ROLES, roleFromWord } from "#core/maps/roles";
 import type { CandidateRow, IntakeRow } from "#server/db/intakes";
-import { INTAKE_STATES } from "#server/db/intakes";
+import { foundLicenceSchema, INTAKE_STATES } from "#server/db/intakes";
+import { DECISIONS } from "#server/db/likenesses";
 import type { CollectionRow } from "#server/db/collections";
 import { DELIVERY_STATES, type DeliveryRow } from "#server/db/deliveries";
 import { findingSchema, type MaterialRow, type Sample } from "#server/db/materials";
@@ -21,7 +25,12 @@ export const nameSchema = z
   .trim()
   .min(1, "A name has 1 to 200 characters.")
   .max(200, "A name has 1 to 200 characters.");
-const progress = z.object({ done: z.number(), total: z.number(), what: z.string() });
+const progress = z.object({
+  done: z.number(),
+  total: z.number(),
+  what: z.string(),
+  left: z.number().nullish(),
+});
 
 /** A role by its canonical name or by the word that people use. */
 export const roleInput = z.string().transform((word, context) => {
@@ -36,6 +45,10 @@ export const candidateShape = z.object({
   id: z.string(),
   name: z.string(),
   kind: z.enum(MATERIAL_KINDS),
+  layout: z.enum(LAYOUTS),
+  folder: z.string(),
+  licence: foundLicenceSchema.nullable(),
+  clashes: z.array(z.object({ id: z.string(), name: z.string(), same: z.enum(["name", "picture"]) })),
   state: z.enum(["waiting", "accepted"]),
   material: z.string().nullable(),
   maps: z.array(
@@ -57,21 +70,25 @@ export const intakeShape = z.object({
   id: z.string(),
   state: z.enum(INTAKE_STATES),
   failure: z.string().nullable(),
+  purpose: z.enum(PURPOSES),
+  hold: z.enum(["pause", "stop"]).nullable(),
   progress,
   candidates: z.array(candidateShape),
-  ignored: z.array(z.object({ file: z.string(), reason: z.string() })),
+  ignored: z.array(z.object({ file: z.string(), reason: z.string(), kind: z.enum(IGNORED_KINDS) })),
 });
 
 export function intakeAnswer(
   intake: IntakeRow,
   candidates: CandidateRow[],
-  ignored: { file: string; reason: string }[],
+  ignored: z.input<typeof intakeShape>["ignored"],
 ): z.input<typeof intakeShape> {
-  const { id, state, failure, progress } = intake;
+  const { id, state, failure, purpose, hold, progress } = intake;
   return {
     id,
     state,
     failure,
+    purpose,
+    hold,
     progress,
     candidates: candidates.map((candidate) => ({
       ...candidate,
@@ -83,6 +100,27 @@ export function intakeAnswer(
     ignored,
   };
 }
+
+export const likenessShape = z.object({
+  first: z.string(),
+  second: z.string(),
+  alike: z.number(),
+  turns: z.number(),
+  shiftX: z.number(),
+  shiftY: z.number(),
+  tint: z.array(z.number()),
+  decision: z.enum(DECISIONS).nullable(),
+  sides: z.array(
+    z.object({
+      sha256: z.string(),
+      width: z.number(),
+      height: z.number(),
+      owners: z.array(
+        z.object({ kind: z.enum(["material", "candidate"]), id: z.string(), name: z.string() }),
+      ),
+    }),
+  ),
+});
 
 export const sampleShape = z.object({
   id: z.string(),
@@ -118,7 +156,7 @@ export const materialShape = z.object({
       role: z.enum(ROLES),
       file: z.string(),
       sha256: z.string(),
-      channel: z.enum(["color", "alpha"]),
+      channel: z.enum(MAP_CHANNELS),
       width: z.number(),
       height: z.number(),
       bitDepth: z.number(),

@@ -45,6 +45,21 @@ export async function insertCollection(
   }
 }
 
+/** The collection of a name inside another, made where there is none yet. */
+export async function findOrInsertCollection(
+  db: Db,
+  collection: { name: string; parent: string | null; person: string },
+): Promise<string> {
+  const row = await oneRow(
+    db,
+    z.object({ id: z.string() }),
+    `INSERT INTO collections (name, parent, created_by) VALUES ($1, $2, $3)
+     ON CONFLICT ON CONSTRAINT collections_name DO UPDATE SET name = excluded.name RETURNING id`,
+    [collection.name, collection.parent, collection.person],
+  );
+  return row!.id;
+}
+
 /** Deletes a collection; those inside it move up to where it was. */
 export async function deleteCollection(db: Db, id: string): Promise<void> {
   try {

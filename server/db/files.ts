@@ -1,5 +1,9 @@
 import { z } from "zod";
-import { oneRow, type Db } from "#server/db/database";
+import type { Fingerprint } from "#core/judge/fingerprint";
+import type { ImageReading } from "#core/judge/imageReading";
+import type { RepetitionReading } from "#core/judge/repetition";
+import type { FloatRange } from "#core/maps/candidate";
+import { oneRow, rows, type Db } from "#server/db/database";
 
 const imageSchema = z.object({
   sha256: z.string(),
@@ -7,9 +11,15 @@ const imageSchema = z.object({
   width: z.number(),
   height: z.number(),
   channels: z.number(),
-  bit_depth: z.union([z.literal(8), z.literal(16)]),
+  bit_depth: z.union([z.literal(8), z.literal(16), z.literal(32)]),
   alpha: z.enum(["none", "constant", "cut-out", "varied"]),
   foreign_profile: z.boolean(),
+  pages: z.number(),
+  // Written by ourselves and read by nobody else: its shape is checked where it is made.
+  float_range: z.custom<FloatRange>().nullable(),
+  reading: z.custom<ImageReading>().nullable(),
+  repetition: z.custom<RepetitionReading>().nullable(),
+  shown_as: z.enum(["color", "data"]).nullable(),
 });
 export type ImageRow = z.infer<typeof imageSchema>;
 
@@ -32,11 +42,20 @@ export function findFile(db: Db, sha256: string) {
   );
 }
 
-export async function insertImage(db: Db, image: ImageRow, mediaType: string): Promise<void> {
+/** Keeps what an image is; an image that was read before its pixels were gets what was missing. */
+export async function insertImage(
+  db: Db,
+  image: ImageRow,
+  mediaType: string,
+  fingerprint: Fingerprint | null,
+): Promise<void> {
   await db.query("UPDATE files SET media_type = $2 WHERE sha256 = $1", [image.sha256, mediaType]);
   await db.query(
-    `INSERT INTO images (sha256, format, width, height, channels, bit_depth, alpha, foreign_profile)
-     VALUES ($1, $2, $3, $4, $5, $6, $7, $8) ON CONFLICT (sha256) DO NOTHING`,
+    `INSERT INTO images (sha256, format, width, height, channels, bit_depth, alpha, foreign_profile, pages, float_range,
+       reading, repetition, shown_as)
+     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13)
+     ON CONFLICT (sha256) DO UPDATE SET reading = excluded.reading, repetition = excluded.repetition,
+       float_range = excluded.float_range, pages = excluded.pages, shown_as = excluded.shown_as`,
     [
       image.sha256,
       image.format,
@@ -46,12 +65,39 @@ export async function insertImage(db: Db, image: ImageRow, mediaType: string): P
       image.bit_depth,
       image.alpha,
       image.foreign_profile,
+      image.pages,
+      jsonOrNull(image.float_range),
+      jsonOrNull(image.reading),
+      jsonOrNull(image.repetition),
+      image.shown_as,
     ],
+  );
+  if (fingerprint)
+    await db.query(
+      "INSERT INTO fingerprints (band, value, sha256) SELECT at - 1, value, $1 FROM unnest($2::smallint[]) WITH ORDINALITY AS b(value, at) ON CONFLICT DO NOTHING",
+      [image.sha256, fingerprint],
+    );
+}
+
+const jsonOrNull = (value: unknown) => (value === null ? null : JSON.stringify(value));
+
+export function findImage(db: Db, sha256: string) {
+  return oneRow(
+    db,
+    imageSchema,
+    `SELECT ${Object.keys(imageSchema.shape).join(", ")} FROM images WHERE sha256 = $1`,
+    [sha256],
   );
 }
 
-export function findImage(db: Db, sha256: string) {
-  return oneRow(db, imageSchema, "SELECT * FROM images WHERE sha256 = $1", [sha256]);
+/** What the pixels of several images say. */
+export function listReadings(db: Db, hashes: string[]) {
+  return rows(
+    db,
+    imageSchema.pick({ sha256: true, reading: true, repetition: true }),
+    "SELECT sha256, reading, repetition FROM images WHERE sha256 = ANY($1)",
+    [hashes],
+  );
 }
 
 /** The file that a recipe made before, if it was not thrown away. */

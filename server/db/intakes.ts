@@ -1,5 +1,13 @@
 import { z } from "zod";
-import type { CandidateMap, IgnoredFile, PlannedCandidate } from "#core/maps/planCandidates";
+import {
+  IGNORED_KINDS,
+  type CandidateMap,
+  type IgnoredFile,
+  type PlannedCandidate,
+} from "#core/maps/candidate";
+import { PURPOSES, type Purpose } from "#core/judge/holdsUp";
+import { LAYOUTS, MATERIAL_KINDS } from "#core/finish/material";
+import { MAP_CHANNELS } from "#core/maps/channel";
 import { ROLES } from "#core/maps/roles";
 import { oneRow, rows, type Db } from "#server/db/database";
 import { findingSchema } from "#server/db/materials";
@@ -15,27 +23,63 @@ const intakeSchema = z.object({
   person: z.string(),
   createdAt: z.date(),
   failure: z.string().nullable(),
-  progress: z.object({ done: z.number(), total: z.number(), what: z.string() }),
+  purpose: z.enum(PURPOSES),
+  hold: z.enum(["pause", "stop"]).nullable(),
+  itemSeconds: z.number(),
+  itemMib: z.number(),
+  leastMaps: z.number(),
+  leastPixels: z.number(),
+  foundAt: z.string().nullable(),
+  /** `left`: seconds still to go, where that can be said. */
+  progress: z.object({ done: z.number(), total: z.number(), what: z.string(), left: z.number().nullable() }),
   uploads: z.array(z.string()),
   waiting: z.number(),
   accepted: z.number(),
 });
 export type IntakeRow = z.infer<typeof intakeSchema>;
 
+/** Seconds that the rest of the present step takes at the pace so far; null before there is a pace. */
+const LEFT = `CASE WHEN i.state = 'reading' AND i.progress_done > 1 AND i.progress_total > 0 THEN
+  round(extract(epoch FROM now() - i.progress_since) / i.progress_done * (i.progress_total - i.progress_done))::int END`;
+
 const INTAKE = `
   SELECT i.id, i.state, i.on_clash AS "onClash", p.name AS person, i.created_at AS "createdAt", i.failure,
-    jsonb_build_object('done', i.progress_done, 'total', i.progress_total, 'what', i.progress_what) AS progress,
+    i.purpose, i.hold, i.item_seconds AS "itemSeconds", i.item_mib AS "itemMib", i.least_maps AS "leastMaps",
+    i.least_pixels AS "leastPixels", i.found_at AS "foundAt",
+    jsonb_build_object('done', i.progress_done, 'total', i.progress_total, 'what', i.progress_what, 'left', ${LEFT}) AS progress,
     ARRAY(SELECT name FROM intake_uploads u WHERE u.intake = i.id ORDER BY position) AS uploads,
     (SELECT count(*)::int FROM candidates c WHERE c.intake = i.id AND c.state = 'waiting') AS waiting,
     (SELECT count(*)::int FROM candidates c WHERE c.intake = i.id AND c.state = 'accepted') AS accepted
   FROM intakes i JOIN people p ON p.id = i.person`;
 
-export async function insertIntake(db: Db, person: string, onClash: OnClash): Promise<string> {
+/** How an intake is to be read; what is not said has the usual value. */
+export interface IntakeOptions {
+  onClash?: OnClash;
+  purpose?: Purpose;
+  itemSeconds?: number;
+  itemMib?: number;
+  leastMaps?: number;
+  leastPixels?: number;
+  foundAt?: string;
+}
+
+export async function insertIntake(db: Db, person: string, options: IntakeOptions): Promise<string> {
+  const columns: Record<keyof IntakeOptions, string> = {
+    onClash: "on_clash",
+    purpose: "purpose",
+    itemSeconds: "item_seconds",
+    itemMib: "item_mib",
+    leastMaps: "least_maps",
+    leastPixels: "least_pixels",
+    foundAt: "found_at",
+  };
+  const given = (Object.keys(columns) as (keyof IntakeOptions)[]).filter((key) => options[key] !== undefined);
   const row = await oneRow(
     db,
     z.object({ id: z.string() }),
-    "INSERT INTO intakes (person, on_clash) VALUES ($1, $2) RETURNING id",
-    [person, onClash],
+    `INSERT INTO intakes (person${given.map((key) => `, ${columns[key]}`).join("")})
+     VALUES ($1${given.map((_, i) => `, $${i + 2}`).join("")}) RETURNING id`,
+    [person, ...given.map((key) => options[key])],
   );
   return row!.id;
 }
@@ -62,8 +106,8 @@ export async function insertUpload(
 export const listUploads = (db: Db, intake: string) =>
   rows(
     db,
-    z.object({ name: z.string(), sha256: z.string() }),
-    "SELECT name, sha256 FROM intake_uploads WHERE intake = $1 ORDER BY position",
+    z.object({ name: z.string(), sha256: z.string(), bytes: z.number() }),
+    "SELECT name, sha256, bytes FROM intake_uploads JOIN files USING (sha256) WHERE intake = $1 ORDER BY position",
     [intake],
   );
 
@@ -80,18 +124,56 @@ export async function setIntakeProgress(
   db: Db,
   id: string,
   progress: { done: number; total: number; what: string },
-) {
-  await db.query(
-    "UPDATE intakes SET progress_done = $2, progress_total = $3, progress_what = $4 WHERE id = $1",
+): Promise<{ hold: IntakeRow["hold"]; left: number | null }> {
+  const row = await oneRow(
+    db,
+    z.object({ hold: z.enum(["pause", "stop"]).nullable(), left: z.number().nullable() }),
+    `UPDATE intakes i SET progress_done = $2, progress_total = $3, progress_what = $4,
+       progress_since = CASE WHEN $2 <= 1 OR $3 <> progress_total THEN now() ELSE progress_since END
+      WHERE id = $1 RETURNING hold, ${LEFT} AS left`,
     [id, progress.done, progress.total, progress.what],
   );
+  return row ?? { hold: null, left: null };
 }
+
+/** The time from which the pace of the reading counts. */
+export async function startClock(db: Db, id: string): Promise<void> {
+  await db.query("UPDATE intakes SET progress_since = now() WHERE id = $1", [id]);
+}
+
+/** Asks the reading to wait, to stop, or to go on; undefined where the intake is not being read. */
+export const setHold = (db: Db, id: string, hold: IntakeRow["hold"]) =>
+  oneRow(
+    db,
+    z.object({ before: z.enum(["pause", "stop"]).nullable() }),
+    `UPDATE intakes i SET hold = $2 FROM (SELECT id, hold FROM intakes WHERE id = $1 FOR UPDATE) AS old
+      WHERE i.id = old.id AND i.state = 'reading' RETURNING old.hold AS before`,
+    [id, hold],
+  );
+
+/** A candidate with what the reading knows of where it came from. */
+export interface ReadCandidate extends PlannedCandidate {
+  scope: string;
+  licence: FoundLicence | null;
+}
+
+export const foundLicenceSchema = z.object({
+  name: z.string(),
+  price: z.enum(["free", "bought", "unknown"]),
+  projects: z.enum(["one", "all"]).nullable(),
+  credit: z.string().nullable(),
+  nonCommercial: z.boolean(),
+  sentence: z.string(),
+  /** The text that it was read from. */
+  file: z.string(),
+});
+export type FoundLicence = z.infer<typeof foundLicenceSchema>;
 
 /** Writes what an intake recognised in place of what it recognised before, so that reading twice does no harm. */
 export async function replaceCandidates(
   db: Db,
   intake: string,
-  candidates: PlannedCandidate[],
+  candidates: ReadCandidate[],
   ignored: IgnoredFile[],
 ) {
   await db.query("DELETE FROM candidates WHERE intake = $1", [intake]);
@@ -100,18 +182,27 @@ export async function replaceCandidates(
     const row = await oneRow(
       db,
       z.object({ id: z.string() }),
-      "INSERT INTO candidates (intake, position, name, kind, findings) VALUES ($1, $2, $3, $4, $5) RETURNING id",
-      [intake, position, candidate.name.slice(0, 200), candidate.kind, JSON.stringify(candidate.findings)],
+      `INSERT INTO candidates (intake, position, name, kind, findings, layout, folder, scope, licence)
+       VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9) RETURNING id`,
+      [
+        intake,
+        position,
+        candidate.name.slice(0, 200),
+        candidate.kind,
+        JSON.stringify(candidate.findings),
+        candidate.layout,
+        candidate.folder,
+        candidate.scope,
+        candidate.licence && JSON.stringify(candidate.licence),
+      ],
     );
     for (const [at, map] of candidate.maps.entries()) await insertCandidateMap(db, row!.id, at, map);
   }
-  for (const [position, { file, reason }] of ignored.entries())
-    await db.query("INSERT INTO intake_ignored (intake, position, file, reason) VALUES ($1, $2, $3, $4)", [
-      intake,
-      position,
-      file,
-      reason,
-    ]);
+  for (const [position, { file, reason, kind }] of ignored.entries())
+    await db.query(
+      "INSERT INTO intake_ignored (intake, position, file, reason, kind) VALUES ($1, $2, $3, $4, $5)",
+      [intake, position, file, reason, kind],
+    );
 }
 
 async function insertCandidateMap(db: Db, candidate: string, position: number, map: CandidateMap) {
@@ -135,7 +226,14 @@ async function insertCandidateMap(db: Db, candidate: string, position: number, m
 export const candidateSchema = z.object({
   id: z.string(),
   name: z.string(),
-  kind: z.enum(["material", "wear", "environment"]),
+  kind: z.enum(MATERIAL_KINDS),
+  layout: z.enum(LAYOUTS),
+  folder: z.string(),
+  scope: z.string(),
+  licence: foundLicenceSchema.nullable(),
+  onClash: z.enum(ON_CLASH).nullable(),
+  /** Materials of the library that it would clash with. */
+  clashes: z.array(z.object({ id: z.string(), name: z.string(), same: z.enum(["name", "picture"]) })),
   state: z.enum(["waiting", "accepted"]),
   material: z.string().nullable(),
   findings: z.array(findingSchema),
@@ -143,7 +241,7 @@ export const candidateSchema = z.object({
     z.object({
       file: z.string(),
       sha256: z.string(),
-      channel: z.enum(["color", "alpha"]),
+      channel: z.enum(MAP_CHANNELS),
       role: z.enum([...ROLES, "unknown"]),
       confidence: z.number(),
       normalDirection: z.enum(["+Y", "-Y"]).nullable(),
@@ -161,7 +259,14 @@ export const listCandidates = (db: Db, intake: string): Promise<CandidateRow[]> 
   rows(
     db,
     candidateSchema,
-    `SELECT c.id, c.name, c.kind, c.state, c.material, c.findings,
+    `SELECT c.id, c.name, c.kind, c.layout, c.folder, c.scope, c.licence, c.on_clash AS "onClash", c.state, c.material, c.findings,
+       CASE WHEN c.state = 'accepted' THEN '[]' ELSE COALESCE((
+         SELECT jsonb_agg(jsonb_build_object('id', m.id, 'name', m.name,
+             'same', CASE WHEN lower(m.name) = lower(c.name) THEN 'name' ELSE 'picture' END))
+           FROM materials m WHERE m.deleted_at IS NULL AND (lower(m.name) = lower(c.name) OR m.id IN (
+             SELECT a.material FROM candidate_maps b JOIN maps a ON a.sha256 = b.sha256 AND a.role = 'base_color'
+               JOIN materials n ON n.id = a.material AND n.revision = a.revision
+              WHERE b.candidate = c.id AND b.role = 'base_color'))), '[]') END AS clashes,
        COALESCE((SELECT jsonb_agg(jsonb_build_object('file', a.file, 'sha256', a.sha256, 'channel', a.channel, 'role', a.role,
            'confidence', round(a.confidence::numeric, 2), 'normalDirection', a.normal_direction, 'likely', a.likely,
            'width', i.width, 'height', i.height, 'bitDepth', i.bit_depth, 'format', i.format) ORDER BY a.position)
@@ -173,8 +278,8 @@ export const listCandidates = (db: Db, intake: string): Promise<CandidateRow[]> 
 export const listIgnored = (db: Db, intake: string) =>
   rows(
     db,
-    z.object({ file: z.string(), reason: z.string() }),
-    "SELECT file, reason FROM intake_ignored WHERE intake = $1 ORDER BY position",
+    z.object({ file: z.string(), reason: z.string(), kind: z.enum(IGNORED_KINDS) }),
+    "SELECT file, reason, kind FROM intake_ignored WHERE intake = $1 ORDER BY position",
     [intake],
   );
 

@@ -11,7 +11,7 @@ import {
 } from "#core/finish/material";
 import type { Repeat, RepeatMethod } from "#core/gauge/repeat";
 import type { Finding } from "#core/maps/finding";
-import type { MapChannel } from "#core/maps/planCandidates";
+import { MAP_CHANNELS, type MapChannel } from "#core/maps/channel";
 import { ROLES, type NormalDirection, type Role } from "#core/maps/roles";
 import { oneRow, rows, type Db } from "#server/db/database";
 
@@ -21,12 +21,13 @@ export const findingSchema = z.object({
   level: z.enum(["note", "look", "wrong"]),
   code: z.string(),
   message: z.string(),
+  file: z.string().optional(),
 });
 
 const mapSchema = z.object({
   role: z.enum(ROLES),
   sha256: z.string(),
-  channel: z.enum(["color", "alpha"]),
+  channel: z.enum(MAP_CHANNELS),
   fileName: z.string(),
   normalDirection: z.enum(["+Y", "-Y"]).nullable(),
   width: z.number(),

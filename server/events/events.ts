@@ -11,7 +11,9 @@ export const eventSchema = z.object({
   topic: z.enum(["intake", "delivery", "library"]),
   id: z.string(),
   state: z.string().optional(),
-  progress: z.object({ done: z.number(), total: z.number(), what: z.string() }).optional(),
+  progress: z
+    .object({ done: z.number(), total: z.number(), what: z.string(), left: z.number().nullish() })
+    .optional(),
 });
 export type StudioEvent = z.infer<typeof eventSchema>;
 

@@ -1,5 +1,6 @@
 import { open } from "node:fs/promises";
 import express, { type NextFunction, type Request, type Response, type Router } from "express";
+import { MAP_CHANNELS } from "#core/maps/channel";
 import { requireLevel } from "#server/auth/levels";
 import { whoAsks } from "#server/auth/whoAsks";
 import { database } from "#server/db/database";
@@ -24,8 +25,9 @@ export function fileRoutes(): Router {
   router.get("/previews/:sha256/:channel/:size", (request, response, next) => {
     const { sha256, channel } = request.params;
     const size = PREVIEW_SIZES.find((known) => String(known) === request.params.size);
-    if (!isHash(sha256) || (channel !== "color" && channel !== "alpha") || !size) return next();
-    const path = fileStore().derivedPath(previewName(sha256, channel, size));
+    const known = MAP_CHANNELS.find((one) => one === channel);
+    if (!isHash(sha256) || !known || !size) return next();
+    const path = fileStore().derivedPath(previewName(sha256, known, size));
     readHead(path).then((head) => (head ? send(response, next, path, previewType(head)) : next()), next);
   });
 

@@ -1,4 +1,4 @@
-import type { AlphaContent } from "#core/maps/planCandidates";
+import type { AlphaContent } from "#core/maps/candidate";
 import type { Raster } from "#core/raster/raster";
 
 /** What the fourth channel says: a cut-out is nearly all 0 or full, with both; anything else that varies is something else. */

@@ -1,13 +1,20 @@
 import { readFile } from "node:fs/promises";
 import sharp, { type Metadata } from "sharp";
 import type { Raster } from "#core/raster/raster";
+import { readBmp, readBmpHeader } from "#server/images/bmp";
+import { readExr, readExrHeader } from "#server/images/exr";
+import { toSixteenBits, type FloatImage } from "#server/images/floatImage";
+import { readFloatTiff } from "#server/images/floatTiff";
+import { readRadiance, readRadianceHeader } from "#server/images/radiance";
 import { readTga, readTgaHeader } from "#server/images/tga";
 
 /** Largest image that is taken in: its pixels have to fit in memory several times over. */
 export const MAX_PIXELS = 16384 * 16384;
 
-/** Formats that are read, by libvips' names. */
-const FORMATS = new Set(["png", "jpeg", "tiff", "webp"]);
+/** Formats that libvips reads, by its names. */
+const FORMATS = new Set(["png", "jpeg", "tiff", "webp", "heif"]);
+
+const READABLE = "PNG, JPEG, TIFF, WebP, AVIF, TGA, BMP, OpenEXR, Radiance HDR";
 
 export interface ImageFacts {
   format: string;
@@ -15,9 +22,12 @@ export interface ImageFacts {
   width: number;
   height: number;
   channels: 1 | 2 | 3 | 4;
-  bitDepth: 8 | 16;
+  /** As in the file; 32 for floating point, half or whole. */
+  bitDepth: 8 | 16 | 32;
   /** Whether a colour profile other than sRGB is embedded. */
   foreignProfile: boolean;
+  /** Images in the file; the first is read. */
+  pages: number;
 }
 
 /** Reads what an image is by its content, whatever it is called. @throws with a sentence for people. */
@@ -25,25 +35,58 @@ export async function readFacts(path: string): Promise<ImageFacts> {
   const metadata = await sharp(path, { limitInputPixels: false })
     .metadata()
     .catch(() => undefined);
-  if (!metadata?.format || !FORMATS.has(metadata.format)) {
-    const header = readTgaHeader(await readFile(path));
-    if (!header) throw new Error("It is no image of a format that can be read (PNG, JPEG, TIFF, WebP, TGA).");
-    checkPixels(header.width, header.height);
-    return { ...header, format: "tga", mediaType: "image/x-tga", bitDepth: 8, foreignProfile: false };
-  }
+  if (!metadata?.format || !FORMATS.has(metadata.format)) return otherFacts(await readFile(path));
   checkPixels(metadata.width, metadata.height);
-  if (metadata.depth !== "uchar" && metadata.depth !== "ushort")
-    throw new Error(`Its samples are of the kind “${metadata.depth}”; 8 and 16 bits are read.`);
+  const float = metadata.format === "tiff" && metadata.depth === "float";
+  if (metadata.depth !== "uchar" && metadata.depth !== "ushort" && !float)
+    throw new Error(
+      `Its samples are of the kind “${metadata.depth}”; 8 and 16 bits and floating point are read.`,
+    );
   const cmyk = metadata.space === "cmyk";
+  const avif = metadata.format === "heif";
   return {
-    format: metadata.format,
-    mediaType: `image/${metadata.format}`,
+    format: avif ? "avif" : metadata.format,
+    mediaType: avif ? "image/avif" : `image/${metadata.format}`,
     width: metadata.width,
     height: metadata.height,
     channels: cmyk ? 3 : (Math.min(4, metadata.channels) as ImageFacts["channels"]),
-    bitDepth: metadata.depth === "ushort" ? 16 : 8,
+    bitDepth: float ? 32 : metadata.depth === "ushort" ? 16 : 8,
     foreignProfile: cmyk || hasForeignProfile(metadata),
+    pages: metadata.pages ?? 1,
   };
+}
+
+/** Formats with decoders of their own. */
+function otherFacts(file: Uint8Array): ImageFacts {
+  const plain = { foreignProfile: false, pages: 1 };
+  const exr = readExrHeader(file);
+  if (exr) {
+    checkPixels(exr.width, exr.height);
+    const channels = exr.channels.includes("R") ? (exr.channels.includes("A") ? 4 : 3) : 1;
+    const { width, height } = exr;
+    return { ...plain, format: "exr", mediaType: "image/x-exr", width, height, channels, bitDepth: 32 };
+  }
+  const radiance = readRadianceHeader(file);
+  if (radiance) {
+    checkPixels(radiance.width, radiance.height);
+    return {
+      ...plain,
+      ...radiance,
+      format: "hdr",
+      mediaType: "image/vnd.radiance",
+      channels: 3,
+      bitDepth: 32,
+    };
+  }
+  const bmp = readBmpHeader(file);
+  if (bmp) {
+    checkPixels(bmp.width, bmp.height);
+    return { ...plain, ...bmp, format: "bmp", mediaType: "image/bmp", bitDepth: 8 };
+  }
+  const tga = readTgaHeader(file);
+  if (!tga) throw new Error(`It is no image of a format that can be read (${READABLE}).`);
+  checkPixels(tga.width, tga.height);
+  return { ...plain, ...tga, format: "tga", mediaType: "image/x-tga", bitDepth: 8 };
 }
 
 function checkPixels(width: number, height: number): void {
@@ -55,14 +98,29 @@ function hasForeignProfile(metadata: Metadata): boolean {
   return metadata.icc !== undefined && !metadata.icc.toString("latin1").includes("sRGB");
 }
 
+/** The samples of an image in floating point; undefined where the format has none. */
+export async function decodeFloat(
+  path: string,
+  format: string,
+  bitDepth: number,
+): Promise<FloatImage | undefined> {
+  if (format === "exr") return readExr(await readFile(path));
+  if (format === "hdr") return readRadiance(await readFile(path));
+  if (format === "tiff" && bitDepth === 32) return readFloatTiff(await readFile(path));
+  return undefined;
+}
+
 /**
- * All channels of an image at its own bit depth. Colours are converted from an embedded profile to sRGB; data is
- * left as it is, whatever profile is embedded.
+ * All channels of an image at its own bit depth; floating point becomes 16 bits (`toSixteenBits`). Colours are converted from
+ * an embedded profile to sRGB; data is left as it is, whatever profile is embedded.
  */
 export async function decode(path: string, format: string, use: "color" | "data"): Promise<Raster> {
   if (format === "tga") return readTga(await readFile(path));
+  if (format === "bmp") return readBmp(await readFile(path));
+  if (format === "exr" || format === "hdr") return toSixteenBits((await decodeFloat(path, format, 32))!, use);
   const image = sharp(path, { limitInputPixels: MAX_PIXELS, ignoreIcc: use === "data", failOn: "error" });
   const { depth, channels, space } = await image.metadata();
+  if (depth === "float") return toSixteenBits(await readFloatTiff(await readFile(path)), use);
   const grey = channels <= 2 && space !== "cmyk";
   const bitDepth = depth === "ushort" ? 16 : 8;
   // libvips drops to 8 bits without a word unless the 16-bit space is named.

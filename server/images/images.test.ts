@@ -7,7 +7,7 @@ import { invert } from "#core/convert/kernels/invert";
 import { createRaster, type Raster } from "#core/raster/raster";
 import { decode } from "#server/images/decode";
 import { encode } from "#server/images/encode";
-import { identify } from "#server/images/pixelTasks";
+import { study } from "#server/images/study";
 import { makePreviews } from "#server/images/previews";
 import { alphaContent } from "#server/images/alphaContent";
 
@@ -62,7 +62,7 @@ describe("decode and encode", () => {
       expect([...back.data]).toEqual([...raster.data]);
       const twice = await place("twice", await encode(invert(invert(back)), format));
       expect([...(await decode(twice, format, "data")).data]).toEqual([...raster.data]);
-      expect(await identify({ path })).toMatchObject({
+      expect(await study({ path, mebibytes: 4096 })).toMatchObject({
         format,
         width: 37,
         height: 23,
@@ -78,7 +78,7 @@ describe("decode and encode", () => {
       "a.tga",
       tga(5, 3, (i) => [i, 2, 3, i * 9]),
     );
-    expect(await identify({ path })).toMatchObject({
+    expect(await study({ path, mebibytes: 4096 })).toMatchObject({
       format: "tga",
       width: 5,
       height: 3,
@@ -94,7 +94,7 @@ describe("decode and encode", () => {
       .png()
       .toBuffer();
     const path = await place("wrong-name.jpg", p3);
-    expect(await identify({ path })).toMatchObject({ format: "png", foreignProfile: true });
+    expect(await study({ path, mebibytes: 4096 })).toMatchObject({ format: "png", foreignProfile: true });
     const data = await decode(path, "png", "data");
     const color = await decode(path, "png", "color");
     expect([...color.data.slice(0, 3)]).not.toEqual([...data.data.slice(0, 3)]);
@@ -110,16 +110,16 @@ describe("decode and encode", () => {
     ],
     ["an empty file", "empty.png", "", "no image of a format"],
   ])("says what is wrong with %s", async (_, name, content, message) => {
-    await expect(identify({ path: await place(name, content) })).rejects.toThrow(message);
+    await expect(study({ path: await place(name, content), mebibytes: 4096 })).rejects.toThrow(message);
   });
 
   test("says that a PNG or a TGA is cut short", async () => {
     const whole = await encode(gradient(3, 8), "png");
     await expect(
-      identify({ path: await place("cut.png", whole.subarray(0, whole.length / 2)) }),
+      study({ path: await place("cut.png", whole.subarray(0, whole.length / 2)), mebibytes: 4096 }),
     ).rejects.toThrow("damaged or cut short");
     const short = tga(50, 50, () => [1, 2, 3, 4]).subarray(0, 300);
-    await expect(identify({ path: await place("cut.tga", short) })).rejects.toThrow("pixels end before");
+    await expect(study({ path: await place("cut.tga", short), mebibytes: 4096 })).rejects.toThrow("pixels end before");
   });
 });
 

@@ -1,12 +1,8 @@
 import { availableParallelism } from "node:os";
 import { Piscina } from "piscina";
-import type {
-  Converted,
-  ConvertTask,
-  IdentifiedImage,
-  PreviewTask,
-  preview,
-} from "#server/images/pixelTasks";
+import type * as tasks from "#server/images/pixelTasks";
+
+type Tasks = Pick<typeof tasks, "study" | "preview" | "plan" | "compare" | "convert">;
 
 let pool: Piscina | undefined;
 
@@ -22,14 +18,17 @@ function pixelPool(): Piscina {
   return pool;
 }
 
-/** The tasks of `pixelTasks`, in a pool of threads. */
-export const pixels = {
-  identify: (path: string, signal?: AbortSignal): Promise<IdentifiedImage> =>
-    pixelPool().run({ path }, { name: "identify", signal }),
-  preview: (task: PreviewTask, signal?: AbortSignal): ReturnType<typeof preview> =>
-    pixelPool().run(task, { name: "preview", signal }),
-  convert: (task: ConvertTask, signal?: AbortSignal): Promise<Converted> =>
-    pixelPool().run(task, { name: "convert", signal }),
+/** The tasks of `pixelTasks`, in a pool of threads. A signal ends the thread at once. */
+export const pixels = Object.fromEntries(
+  (["study", "preview", "plan", "compare", "convert"] as const).map((name) => [
+    name,
+    (task: unknown, signal?: AbortSignal) => pixelPool().run(task, { name, signal }) as Promise<unknown>,
+  ]),
+) as {
+  [K in keyof Tasks]: (
+    task: Parameters<Tasks[K]>[0],
+    signal?: AbortSignal,
+  ) => Promise<Awaited<ReturnType<Tasks[K]>>>;
 };
 
 export async function closePixelPool(): Promise<void> {

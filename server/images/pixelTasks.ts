@@ -1,38 +1,62 @@
 import { carryOut } from "#core/convert/carryOut";
 import type { PlannedFile } from "#core/convert/plan";
+import { SAME_PICTURE, likenessOf, type Likeness } from "#core/judge/likeness";
+import type { Purpose } from "#core/judge/holdsUp";
+import type { MapChannel } from "#core/maps/channel";
+import type { Named } from "#core/maps/groupImages";
+import { planCandidate, type Planned } from "#core/maps/planCandidates";
 import { isColorRole } from "#core/maps/roles";
-import type { AlphaContent } from "#core/maps/planCandidates";
-import { alphaContent } from "#server/images/alphaContent";
-import { decode, readFacts, type ImageFacts } from "#server/images/decode";
+import type { Raster } from "#core/raster/raster";
+import { decode } from "#server/images/decode";
 import { encode } from "#server/images/encode";
 import { makePreviews, type PreviewSize } from "#server/images/previews";
+import { readSmall } from "#server/images/study";
 
 /** Work on pixels that runs in threads of its own; arguments and results can be sent between threads. */
 
-export interface IdentifiedImage extends ImageFacts {
-  alpha: AlphaContent;
-}
-
-/** Decodes an image once: what it is, and whether it is whole. @throws with a sentence for people. */
-export async function identify({ path }: { path: string }): Promise<IdentifiedImage> {
-  const facts = await readFacts(path);
-  const raster = await decode(path, facts.format, "data").catch((error: Error) => {
-    throw new Error(
-      facts.format === "tga" ? error.message : `The ${facts.format.toUpperCase()} is damaged or cut short.`,
-    );
-  });
-  return { ...facts, alpha: alphaContent(raster) };
-}
+export { study } from "#server/images/study";
 
 export interface PreviewTask {
   path: string;
   format: string;
-  channel: "color" | "alpha";
+  channel: MapChannel;
   use: "color" | "data";
 }
 
 export async function preview(task: PreviewTask): Promise<{ size: PreviewSize; data: Uint8Array }[]> {
   return makePreviews(await decode(task.path, task.format, task.use), task.channel, task.use);
+}
+
+export interface PlanTask {
+  group: Named[];
+  /** Where the square reduction of each image lies, by hash. */
+  smalls: Record<string, string>;
+  purpose: Purpose;
+}
+
+/** Tells what one group of images is. */
+export async function plan({ group, smalls, purpose }: PlanTask): Promise<Planned> {
+  const read = new Map<string, Raster>();
+  for (const { image } of group)
+    if (smalls[image.sha256]) read.set(image.sha256, await readSmall(smalls[image.sha256]));
+  return planCandidate(group, ({ sha256 }) => read.get(sha256), purpose);
+}
+
+/** Compares one picture with others by their square reductions; those that are something else are left out. */
+export async function compare({
+  small,
+  others,
+}: {
+  small: string;
+  others: { sha256: string; small: string }[];
+}): Promise<{ sha256: string; likeness: Likeness }[]> {
+  const first = await readSmall(small);
+  const found = [];
+  for (const { sha256, small } of others) {
+    const likeness = likenessOf(first, await readSmall(small));
+    if (likeness.alike >= SAME_PICTURE) found.push({ sha256, likeness });
+  }
+  return found;
 }
 
 export interface ConvertTask {

@@ -24,7 +24,7 @@ export function readTgaHeader(
 /** @throws with a sentence that says what is wrong with the file. */
 export async function readTga(data: Uint8Array): Promise<Raster> {
   const header = readTgaHeader(data);
-  if (!header) throw new Error("It is no image of a format that can be read (PNG, JPEG, TIFF, WebP, TGA).");
+  if (!header) throw new Error("The TGA is damaged: its header does not fit.");
   const { width, height, channels } = header;
   const decoded = await decodeTga(data).catch(() => {
     throw new Error("The TGA is damaged: its pixels end before the image does.");

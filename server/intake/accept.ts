@@ -1,5 +1,10 @@
 import { DEFAULT_FINISH } from "#core/finish/finish";
+import { planCollections, type FolderOptions } from "#core/library/folderCollections";
+import { nameByRule, ruleProblem } from "#core/library/nameRule";
+import type { Finding } from "#core/maps/finding";
 import { ROLE_NAMES, type NormalDirection, type Role } from "#core/maps/roles";
+import { changeCollection } from "#server/db/projects";
+import { findOrInsertCollection } from "#server/db/collections";
 import { inTransaction, type Db } from "#server/db/database";
 import {
   findIntake,
@@ -10,6 +15,7 @@ import {
   settleRoles,
   type CandidateRow,
   type IntakeRow,
+  type OnClash,
 } from "#server/db/intakes";
 import {
   findClashes,
@@ -22,6 +28,7 @@ import {
 } from "#server/db/materials";
 import type { Person } from "#server/db/people";
 import { announce } from "#server/events/events";
+import { keepLicence } from "#server/library/licences";
 import { badField, conflict, notFound } from "#server/problem";
 
 /** "leave-out": the file is not taken. */
@@ -33,6 +40,18 @@ export interface Choice {
   /** By file; what is not named keeps the role that was read. */
   roles?: Record<string, ChosenRole>;
   normalDirection?: NormalDirection;
+  /** In place of what the intake does on a clash. */
+  onClash?: OnClash;
+  /** Whether somebody has read the licence text that came with it, and confirms what was read from it. */
+  licence?: boolean;
+}
+
+/** What holds for all that is accepted at once. */
+export interface AcceptOptions {
+  /** Takes the folder tree over as collections. */
+  collections?: FolderOptions;
+  /** Names by a rule, where a choice says none. */
+  nameRule?: string;
 }
 
 export interface Accepted {
@@ -45,7 +64,10 @@ export async function acceptCandidates(
   intakeId: string,
   choices: Choice[] | "all",
   person: Person,
+  options: AcceptOptions = {},
 ): Promise<Accepted> {
+  const wrong = options.nameRule === undefined ? undefined : ruleProblem(options.nameRule);
+  if (wrong) throw badField("/nameRule", wrong);
   return inTransaction(async (db) => {
     const intake = await findIntake(db, intakeId);
     if (!intake) throw notFound("intake");
@@ -65,14 +87,50 @@ export async function acceptCandidates(
         accepted.skipped.push({ candidate: candidate.id, reason: "It was accepted already." });
         continue;
       }
-      await acceptOne(db, intake, candidate, choice, at, person, accepted);
+      const named =
+        options.nameRule === undefined
+          ? choice
+          : { name: byRule(options.nameRule, candidate, at), ...choice };
+      await acceptOne(db, intake, candidate, named, at, person, accepted);
     }
+    if (options.collections) await intoCollections(db, intakeId, accepted, options.collections, person);
     const left = (await listCandidates(db, intakeId)).some(({ state }) => state === "waiting");
     if (!left) await setIntakeState(db, intakeId, "accepted");
     await announce(db, { topic: "intake", id: intakeId, state: left ? "review" : "accepted" });
     await announce(db, { topic: "library", id: intakeId });
     return accepted;
   });
+}
+
+function byRule(rule: string, candidate: CandidateRow, at: number): string {
+  const family = candidate.folder.split("/").filter(Boolean).at(0);
+  return nameByRule(rule, { name: candidate.name, family, number: at + 1 });
+}
+
+/** Puts what was accepted into nested collections after the folders that it came in; those that exist are used again. */
+async function intoCollections(
+  db: Db,
+  intakeId: string,
+  accepted: Accepted,
+  options: FolderOptions,
+  person: Person,
+): Promise<void> {
+  const taken = new Set(accepted.materials.map(({ id }) => id));
+  const candidates = (await listCandidates(db, intakeId)).filter(
+    ({ material }) => material && taken.has(material),
+  );
+  const paths = planCollections(
+    candidates.map(({ folder, scope }) =>
+      [scope.includes("/") ? scope.replace(/\/[^/]*$/, "") : "", folder].filter(Boolean).join("/"),
+    ),
+    options,
+  );
+  for (const [i, { material }] of candidates.entries()) {
+    let parent: string | null = null;
+    for (const name of paths[i])
+      parent = await findOrInsertCollection(db, { name: name.slice(0, 200), parent, person: person.id });
+    if (parent) await changeCollection(db, parent, { add: [material!], remove: [] });
+  }
 }
 
 async function acceptOne(
@@ -97,14 +155,16 @@ async function acceptOne(
     sizeState: "unknown",
     gauge: null,
     finish: DEFAULT_FINISH,
-    findings: openFindings(candidate, maps),
+    findings: openFindings(candidate, maps, choice),
     note: `Received as ${intake.uploads.join(", ")}`.slice(0, 300),
     maps,
   };
   const baseColor = maps.find(({ role }) => role === "base_color")?.sha256 ?? null;
   const clashes = await findClashes(db, name, baseColor);
   const clash = clashes[0];
-  if (clash && intake.onClash === "skip")
+  const onClash = choice.onClash ?? candidate.onClash ?? intake.onClash;
+  const licence = choice.licence && candidate.licence ? await keepLicence(db, candidate.licence) : null;
+  if (clash && onClash === "skip")
     return void skip(
       clash.same_name
         ? `The library has “${clash.name}” already.`
@@ -112,7 +172,7 @@ async function acceptOne(
     );
 
   let id: string;
-  if (clash && intake.onClash === "replace") {
+  if (clash && onClash === "replace") {
     const before = (await findMaterial(db, clash.id))!;
     const { repeat, sizeState, gauge, finish } = before;
     const saved = await saveRevision(
@@ -130,8 +190,8 @@ async function acceptOne(
       {
         name: free,
         kind: candidate.kind,
-        layout: "repeating",
-        source: { intake: intake.id, product: candidate.name },
+        layout: candidate.layout,
+        source: { intake: intake.id, product: candidate.name, licence },
         person: person.id,
       },
       revision,
@@ -172,16 +232,24 @@ function chooseMaps(candidate: CandidateRow, choice: Choice, at: number): NewMap
 }
 
 /** Findings that a person's choice has answered are not carried into the material. */
-function openFindings(candidate: CandidateRow, maps: NewMap[]) {
+function openFindings(candidate: CandidateRow, maps: NewMap[], choice: Choice): Finding[] {
   const taken = new Set(maps.map(({ fileName }) => fileName));
   const normal = maps.find(({ role }) => role === "geometry_normal");
-  return candidate.findings.filter(({ code, message }) => {
+  const findings = candidate.findings.filter(({ code, message, file }) => {
     if (code === "normal-direction-assumed") return normal !== undefined && normal.normalDirection === null;
+    if (code === "direction-disagrees" && choice.normalDirection) return false;
     if (code === "no-base-color") return !maps.some(({ role }) => role === "base_color");
-    if (code === "role-unknown" || code === "alpha-may-be-height") return false;
-    const about = candidate.maps.find(({ file }) => message.startsWith(`${file} `));
-    return !about || taken.has(about.file);
+    if (["role-unknown", "alpha-may-be-height", "same-file", "same-picture"].includes(code)) return false;
+    const about = file ?? candidate.maps.find(({ file }) => message.startsWith(`${file} `))?.file;
+    return about === undefined || taken.has(about);
   });
+  if (candidate.licence && !choice.licence)
+    findings.push({
+      level: "look",
+      code: "licence-unconfirmed",
+      message: `A licence text came with it (${candidate.licence.name}: “${candidate.licence.sentence}”); nobody has confirmed it yet.`,
+    });
+  return findings;
 }
 
 async function freeName(db: Db, name: string): Promise<string> {

@@ -36,7 +36,7 @@ describe("an intake", () => {
         normalDirection: "+Y",
       }),
     ]);
-    expect(reasonsOf(intake)).toEqual({ "oak/readme.txt": expect.stringContaining("no image of a format") });
+    expect(reasonsOf(intake)).toEqual({ "oak.zip/oak/readme.txt": expect.stringContaining("A text that came along") });
     const previews = await readdir(join(studio.folder, "derived"), { recursive: true });
     for (const size of [64, 256, 1024])
       expect(previews.filter((name) => name.endsWith(`-color-${size}`))).toHaveLength(3);
@@ -148,7 +148,10 @@ describe("accepting", () => {
       "geometry_normal",
       "gloss",
     ]);
-    expect(material.findings.map(({ code }: { code: string }) => code)).toEqual(["normal-direction-assumed"]);
+    expect(material.findings.map(({ code }: { code: string }) => code)).toEqual([
+      "normal-direction-assumed",
+      "few-pixels",
+    ]);
     expect((await studio.api("GET", `/intakes/${intake.id}`)).json).toMatchObject({ state: "accepted" });
     expect(
       (await accept(intake.id, { candidates: [{ id: candidate.id }] })).json.skipped[0].reason,

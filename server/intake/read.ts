@@ -1,27 +1,26 @@
 import { availableParallelism } from "node:os";
-import { planCandidates, type IgnoredFile, type IntakeImage } from "#core/maps/planCandidates";
+import type { IgnoredFile, IntakeImage, PlannedCandidate } from "#core/maps/candidate";
+import { fileOf } from "#core/maps/channel";
+import { groupImages, type Named } from "#core/maps/groupImages";
 import { isColorRole } from "#core/maps/roles";
 import { database, inTransaction } from "#server/db/database";
-import { findImage, insertFile, insertImage, type ImageRow } from "#server/db/files";
+import type { ImageRow } from "#server/db/files";
 import {
   findIntake,
-  listUploads,
   replaceCandidates,
   setIntakeProgress,
   setIntakeState,
+  startClock,
+  type IntakeRow,
+  type ReadCandidate,
 } from "#server/db/intakes";
 import { announce } from "#server/events/events";
 import { fileStore } from "#server/files/store";
 import { pixels } from "#server/images/pixelPool";
-import { previewName } from "#server/images/previews";
-import { looksLikeArchive, readArchive } from "#server/intake/openArchive";
-
-/** A file of the intake: what it is called, where it came from, where it is kept. */
-interface Found {
-  file: string;
-  scope: string;
-  sha256: string;
-}
+import { judgeLikeness } from "#server/intake/findLike";
+import { keepPreviews, smallName, studyFile } from "#server/intake/studyFile";
+import { unpack, type Found, type FoundLicence } from "#server/intake/unpack";
+import { isOwnFault } from "#server/ownFault";
 
 const EXTENSIONS: Record<string, string> = {
   png: "png",
@@ -30,54 +29,90 @@ const EXTENSIONS: Record<string, string> = {
   tif: "tiff",
   tiff: "tiff",
   webp: "webp",
+  avif: "avif",
   tga: "tga",
+  bmp: "bmp",
+  exr: "exr",
+  hdr: "hdr",
 };
 
-/** Files that archives carry along and nobody means. */
-const CLUTTER = /(^|\/)(__MACOSX\/|\.DS_Store$|Thumbs\.db$|desktop\.ini$|\._)/i;
+/** Thrown inside to leave off where somebody asked for a pause. */
+class Paused extends Error {}
 
-/** Unpacks, identifies and groups what an intake received. Runs twice without harm. */
+/** Unpacks, studies and groups what an intake received. Runs twice without harm, and goes on where it was. */
 export async function readIntake(id: string): Promise<void> {
-  const db = database();
-  const intake = await findIntake(db, id);
-  if (!intake || intake.state !== "reading") return;
-  const ignored: IgnoredFile[] = [];
-  const found = await unpack(id, ignored);
+  const intake = await findIntake(database(), id);
+  if (!intake || intake.state !== "reading" || intake.hold === "pause") return;
+  try {
+    await read(intake);
+  } catch (error) {
+    if (!(error instanceof Paused)) throw error;
+    await announce(database(), { topic: "intake", id, state: "reading" });
+  }
+}
 
-  const images: IntakeImage[] = [];
-  const rowsBySha = new Map<string, ImageRow>();
-  let read = 0;
+async function read(intake: IntakeRow): Promise<void> {
+  const { id } = intake;
+  await startClock(database(), id);
+  const { found, ignored, licences } = await unpack(id, async (done, what) => {
+    await progress(id, { done, total: 0, what });
+  });
+  const limits = { seconds: intake.itemSeconds, mebibytes: intake.itemMib };
+  const studied: { image: IntakeImage; row: ImageRow }[] = [];
+  let done = 0;
   await eachOf(found, async (file) => {
-    await progress(id, { done: read++, total: found.length * 2, what: `Reading ${file.file}` });
+    const hold = await progress(id, { done: done++, total: found.length, what: `Reading ${file.file}` });
+    if (hold === "stop") {
+      ignored.push(setAside(file, "It was not read: the intake was stopped."));
+      return;
+    }
     try {
-      const row = await identify(file.sha256);
-      rowsBySha.set(file.sha256, row);
-      images.push(intakeImage(file, row));
+      const row = await studyFile(file.sha256, limits);
+      studied.push({ row, image: intakeImage(file, row) });
     } catch (error) {
-      ignored.push({ file: file.file, reason: (error as Error).message });
+      if (isOwnFault(error)) throw error;
+      ignored.push(setAside(file, (error as Error).message));
     }
   });
 
   const order = new Map(found.map(({ file, scope }, at) => [`${scope}\0${file}`, at]));
-  const place = ({ file, scope }: IntakeImage) => order.get(`${scope}\0${file}`)!;
-  const plan = planCandidates(images.sort((a, b) => place(a) - place(b)));
-  const maps = plan.candidates.flatMap((candidate) => candidate.maps);
-  let drawn = 0;
-  await eachOf(maps, async (map) => {
-    const total = found.length + maps.length;
-    await progress(id, { done: found.length + drawn++, total, what: `Pictures of ${map.file}` });
-    const use =
-      map.channel === "color" && (map.role === "unknown" || isColorRole(map.role)) ? "color" : "data";
-    await keepPreviews(map.sha256, rowsBySha.get(map.sha256)!.format, map.channel, use);
+  const place = ({ image: { file, scope } }: { image: IntakeImage }) => order.get(`${scope}\0${file}`)!;
+  studied.sort((a, b) => place(a) - place(b));
+  const rowsBySha = new Map(studied.map(({ row }) => [row.sha256, row]));
+  const candidates: ReadCandidate[] = [];
+  const groups = groupImages(studied.map(({ image }) => image));
+  let planned = 0;
+  await eachOf(groups, async (group) => {
+    await progress(id, { done: planned++, total: groups.length, what: `Judging ${group[0].image.file}` });
+    const { candidate, passedOver } = await planGroup(group, intake);
+    const { scope } = group[0].image;
+    ignored.push(...passedOver);
+    const tooLittle = trivial(candidate, intake);
+    if (tooLittle) {
+      ignored.push(
+        ...candidate.maps.map(({ file }): IgnoredFile => ({ file, kind: "left-aside", reason: tooLittle })),
+      );
+      return;
+    }
+    await finishPreviews(candidate, rowsBySha);
+    candidate.findings.push(...(await judgeLikeness(candidate)));
+    candidates.push({ ...candidate, scope, licence: licenceFor(candidate, scope, licences) });
   });
+  candidates.sort((a, b) => a.name.localeCompare(b.name));
 
   await inTransaction(async (tx) => {
-    await replaceCandidates(tx, id, plan.candidates, [...ignored, ...plan.ignored]);
+    await replaceCandidates(tx, id, candidates, ignored);
     await setIntakeState(tx, id, "review");
     await setIntakeProgress(tx, id, { done: 1, total: 1, what: "" });
     await announce(tx, { topic: "intake", id, state: "review" });
   });
 }
+
+const setAside = ({ file, scope }: Found, reason: string): IgnoredFile => ({
+  file: scope === "" ? file : `${scope}/${file}`,
+  kind: "set-aside",
+  reason,
+});
 
 /** As many at a time as there are threads for pixels, so that a large intake does not fill the memory. */
 async function eachOf<T>(items: T[], work: (item: T) => Promise<void>): Promise<void> {
@@ -85,75 +120,47 @@ async function eachOf<T>(items: T[], work: (item: T) => Promise<void>): Promise<
   const lane = async () => {
     for (let item = waiting.shift(); item !== undefined; item = waiting.shift()) await work(item);
   };
-  await Promise.all(Array.from({ length: availableParallelism() }, lane));
+  const lanes = await Promise.allSettled(Array.from({ length: availableParallelism() }, lane));
+  for (const lane of lanes) if (lane.status === "rejected") throw lane.reason;
 }
 
-/** Loose files as they are, and the contents of archives, streamed to the store. */
-async function unpack(id: string, ignored: IgnoredFile[]): Promise<Found[]> {
-  const found: Found[] = [];
-  const store = fileStore();
-  for (const upload of await listUploads(database(), id)) {
-    const path = store.path(upload.sha256);
-    if (!(await looksLikeArchive(path))) {
-      if (/\.zip$/i.test(upload.name))
-        ignored.push({ file: upload.name, reason: "It is called .zip but is no zip. Download it again." });
-      else found.push({ file: upload.name, scope: "", sha256: upload.sha256 });
-      continue;
-    }
-    try {
-      await readArchive(
-        path,
-        async (file) => {
-          if (CLUTTER.test(file.name)) return;
-          await progress(id, { done: found.length, total: 0, what: `Unpacking ${file.name}` });
-          try {
-            const kept = await store.keep(await file.open());
-            await insertFile(database(), { ...kept, mediaType: "application/octet-stream" });
-            found.push({ file: file.name, scope: upload.name, sha256: kept.sha256 });
-          } catch {
-            ignored.push({
-              file: `${upload.name}/${file.name}`,
-              reason: "It is damaged inside the zip and could not be unpacked.",
-            });
-          }
-        },
-        (name, reason) => ignored.push({ file: `${upload.name}/${name}`, reason }),
-      );
-    } catch (error) {
-      ignored.push({ file: upload.name, reason: (error as Error).message });
-    }
+async function planGroup(group: Named[], intake: IntakeRow) {
+  const smalls = Object.fromEntries(
+    group.map(({ image: { sha256 } }) => [sha256, fileStore().derivedPath(smallName(sha256))]),
+  );
+  return pixels.plan({ group, smalls, purpose: intake.purpose });
+}
+
+/** Pictures of single channels, and new ones where a role turned out otherwise than the image looked. */
+async function finishPreviews(candidate: PlannedCandidate, rowsBySha: Map<string, ImageRow>): Promise<void> {
+  for (const map of candidate.maps) {
+    const row = rowsBySha.get(map.sha256)!;
+    const data =
+      map.channel !== "color" ||
+      (map.role !== "unknown" && !isColorRole(map.role) && map.role !== "environment");
+    if (map.channel !== "color" || (data && row.shown_as === "color"))
+      await keepPreviews(map.sha256, row.format, map.channel, data ? "data" : "color");
   }
-  return found;
 }
 
-/** What an image is; read once for each content, however often it comes. */
-async function identify(sha256: string): Promise<ImageRow> {
-  const known = await findImage(database(), sha256);
-  if (known) return known;
-  const image = await pixels.identify(fileStore().path(sha256));
-  const row: ImageRow = {
-    sha256,
-    format: image.format,
-    width: image.width,
-    height: image.height,
-    channels: image.channels,
-    bit_depth: image.bitDepth,
-    alpha: image.alpha,
-    foreign_profile: image.foreignProfile,
-  };
-  await insertImage(database(), row, image.mediaType);
-  return row;
+/** Why a set is too little to be worth keeping, under the rule of its intake. */
+function trivial({ maps }: PlannedCandidate, { leastMaps, leastPixels }: IntakeRow): string | undefined {
+  const files = new Set(maps.map(fileOf)).size;
+  if (files < leastMaps)
+    return `The set has ${files} maps; this intake leaves out sets with fewer than ${leastMaps}.`;
+  const side = Math.max(...maps.map(({ width, height }) => Math.max(width, height)));
+  if (side < leastPixels)
+    return `It is ${side} px at most; this intake leaves out what is smaller than ${leastPixels} px.`;
+  return undefined;
 }
 
-export async function keepPreviews(
-  sha256: string,
-  format: string,
-  channel: "color" | "alpha",
-  use: "color" | "data",
-): Promise<void> {
-  const store = fileStore();
-  for (const { size, data } of await pixels.preview({ path: store.path(sha256), format, channel, use }))
-    await store.writeDerived(previewName(sha256, channel, size), data);
+/** The licence text nearest to a candidate: in its folder, or in one above. */
+function licenceFor(candidate: PlannedCandidate, scope: string, licences: FoundLicence[]) {
+  const path = candidate.maps[0].file.replace(/[^/]*$/, "");
+  const near = licences
+    .filter((licence) => licence.scope === scope && path.startsWith(licence.folder))
+    .sort((a, b) => b.folder.length - a.folder.length)[0];
+  return near ? { ...near.proposal, file: near.file } : null;
 }
 
 function intakeImage({ file, scope, sha256 }: Found, row: ImageRow): IntakeImage {
@@ -162,17 +169,28 @@ function intakeImage({ file, scope, sha256 }: Found, row: ImageRow): IntakeImage
     file,
     scope,
     sha256,
+    format: row.format,
     width: row.width,
     height: row.height,
     bitDepth: row.bit_depth,
     channels: row.channels,
     alpha: row.alpha,
     foreignProfile: row.foreign_profile,
+    pages: row.pages,
+    ...(row.float_range && { range: row.float_range }),
+    ...(row.reading && { reading: row.reading }),
+    ...(row.repetition && { repetition: row.repetition }),
     ...(expected === row.format ? {} : { mistakenFor: row.format }),
   };
 }
 
-async function progress(id: string, progress: { done: number; total: number; what: string }): Promise<void> {
-  await setIntakeProgress(database(), id, progress);
-  await announce(database(), { topic: "intake", id, state: "reading", progress });
+/** Tells how far it is, and hears what somebody asked for. @throws {Paused} */
+async function progress(
+  id: string,
+  progress: { done: number; total: number; what: string },
+): Promise<IntakeRow["hold"]> {
+  const { hold, left } = await setIntakeProgress(database(), id, progress);
+  await announce(database(), { topic: "intake", id, state: "reading", progress: { ...progress, left } });
+  if (hold === "pause") throw new Paused();
+  return hold;
 }

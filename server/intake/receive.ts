@@ -6,19 +6,21 @@ import {
   findIntake,
   insertIntake,
   insertUpload,
-  ON_CLASH,
   setIntakeState,
+  type IntakeOptions,
   type IntakeRow,
-  type OnClash,
 } from "#server/db/intakes";
 import type { Person } from "#server/db/people";
 import { announce } from "#server/events/events";
 import { fileStore } from "#server/files/store";
+import { readOptions } from "#server/intake/intakeOptions";
+import { safeName } from "#server/intake/safeName";
 import { addJob } from "#server/jobs/queue";
 import { badField, Problem } from "#server/problem";
 import { settings } from "#server/settings";
 
-interface Upload {
+/** One file that was sent: its relative path, and where it is kept. */
+export interface Upload {
   name: string;
   sha256: string;
   bytes: number;
@@ -29,11 +31,20 @@ interface Upload {
  * breaks leaves no intake behind.
  */
 export async function receiveIntake(request: IncomingMessage, person: Person): Promise<IntakeRow> {
-  const { uploads, onClash } = await receiveFiles(request);
+  const { uploads, options } = await receiveFiles(request);
   if (uploads.length === 0)
     throw badField("/files", "No file came. Send one or more images or zips in the field “files”.");
+  return startIntake(uploads, options, person.id);
+}
+
+/** Makes an intake of files that lie in the store, and hands it to the queue. */
+export async function startIntake(
+  uploads: Upload[],
+  options: IntakeOptions,
+  person: string,
+): Promise<IntakeRow> {
   const id = await inTransaction(async (db) => {
-    const intake = await insertIntake(db, person.id, onClash);
+    const intake = await insertIntake(db, person, options);
     for (const [position, upload] of uploads.entries()) {
       await insertFile(db, {
         sha256: upload.sha256,
@@ -50,7 +61,7 @@ export async function receiveIntake(request: IncomingMessage, person: Person): P
   return (await findIntake(database(), id))!;
 }
 
-function receiveFiles(request: IncomingMessage): Promise<{ uploads: Upload[]; onClash: OnClash }> {
+function receiveFiles(request: IncomingMessage): Promise<{ uploads: Upload[]; options: IntakeOptions }> {
   const limit = settings().maxUploadBytes;
   return new Promise((resolve, reject) => {
     let form: busboy.Busboy;
@@ -58,6 +69,7 @@ function receiveFiles(request: IncomingMessage): Promise<{ uploads: Upload[]; on
       form = busboy({
         headers: request.headers,
         defParamCharset: "utf8",
+        preservePath: true,
         limits: { files: 2000, fields: 10, fileSize: limit },
       });
     } catch {
@@ -65,24 +77,21 @@ function receiveFiles(request: IncomingMessage): Promise<{ uploads: Upload[]; on
       return;
     }
     const kept: Promise<Upload>[] = [];
-    let onClash: OnClash = "keep-both";
+    const fields: Record<string, string> = {};
     const fail = (error: unknown) => {
       request.unpipe(form);
       request.resume();
       reject(error instanceof Error ? error : new Error(String(error)));
     };
     form.on("field", (name, value) => {
-      if (name !== "onClash") return;
-      const known = ON_CLASH.find((choice) => choice === value);
-      if (known) onClash = known;
-      else fail(badField("/onClash", `“${value}” is not a choice: skip, replace or keep-both.`));
+      fields[name] = value;
     });
     form.on("file", (field, stream, { filename }) => {
       if (field !== "files") {
         stream.resume();
         return;
       }
-      const name = (filename ?? "unnamed").replaceAll("\0", "").replace(/^.*[\\/]/, "") || "unnamed";
+      const name = safeName(filename ?? "");
       const file = fileStore()
         .keep(stream)
         .then((sum) => {
@@ -100,7 +109,13 @@ function receiveFiles(request: IncomingMessage): Promise<{ uploads: Upload[]; on
     form.on("error", () =>
       fail(new Problem(400, "Broken upload", "The upload broke off or is no proper form. Send it again.")),
     );
-    form.on("close", () => void Promise.all(kept).then((uploads) => resolve({ uploads, onClash }), fail));
+    form.on(
+      "close",
+      () =>
+        void Promise.all(kept)
+          .then((uploads) => resolve({ uploads, options: readOptions(fields) }))
+          .catch(fail),
+    );
     request.on("aborted", () => form.destroy(new Error("aborted")));
     request.pipe(form);
   });

@@ -7,6 +7,7 @@ import { failDelivery, runDelivery } from "#server/delivery/run";
 import { announce } from "#server/events/events";
 import { closePixelPool } from "#server/images/pixelPool";
 import { readIntake } from "#server/intake/read";
+import { DISK_FULL, isDiskFull } from "#server/ownFault";
 
 /** How often a worker says that it lives, and after how long its silence means that it died. */
 const HEARTBEAT_MS = 5_000;
@@ -22,11 +23,13 @@ const tasks: TaskList = {
     try {
       await readIntake(intake);
     } catch (error) {
-      if (isLast(helpers)) {
-        await setIntakeState(database(), intake, "failed", `The reading failed: ${(error as Error).message}`);
+      const full = isDiskFull(error);
+      if (full || isLast(helpers)) {
+        const reason = full ? DISK_FULL : `The reading failed: ${(error as Error).message}`;
+        await setIntakeState(database(), intake, "failed", reason);
         await announce(database(), { topic: "intake", id: intake, state: "failed" });
       }
-      throw error;
+      if (!full) throw error;
     }
   },
   "run-delivery": async (payload, helpers) => {

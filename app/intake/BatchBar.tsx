@@ -1,0 +1,121 @@
+import { useState } from "react";
+import { collectionsOf, planCollections } from "#core/library/folderCollections";
+import { DEFAULT_NAME_RULE, nameByRule, ruleProblem } from "#core/library/nameRule";
+import type { CandidateRow } from "#server/db/intakes";
+import { Button } from "../components/Button";
+
+/** Accepts many at once: how they are named, and which collections their folders become, said before it is done. */
+export function BatchBar({
+  waiting,
+  shown,
+  busy,
+}: {
+  waiting: CandidateRow[];
+  shown: number;
+  busy: boolean;
+}) {
+  const [rule, setRule] = useState(DEFAULT_NAME_RULE);
+  const [useRule, setUseRule] = useState(false);
+  const [useFolders, setUseFolders] = useState(false);
+  const [level, setLevel] = useState(1);
+  const [thin, setThin] = useState(2);
+  const folders = waiting.map(({ folder, scope }) =>
+    [scope.includes("/") ? scope.replace(/\/[^/]*$/, "") : "", folder].filter(Boolean).join("/"),
+  );
+  const hasFolders = folders.some(Boolean);
+  const planned = collectionsOf(planCollections(folders, { level, thin }));
+  const problem = useRule ? ruleProblem(rule) : undefined;
+  const [first] = waiting;
+  const example = nameByRule(rule, { name: first.name, family: first.folder.split("/")[0], number: 1 });
+  return (
+    <div className="batch-bar">
+      <div className="batch-choices">
+        <label>
+          <input
+            type="checkbox"
+            name="useRule"
+            checked={useRule}
+            onChange={(event) => setUseRule(event.target.checked)}
+          />{" "}
+          Name them by a rule
+        </label>
+        {useRule && (
+          <label className="inline-choice">
+            <span className="visually-hidden">Rule, written as one name would look</span>
+            <input
+              name="nameRule"
+              value={rule}
+              onChange={(event) => setRule(event.target.value)}
+              aria-describedby="rule-says"
+              maxLength={120}
+            />{" "}
+            <span id="rule-says" className={problem ? "mark look" : "aside"}>
+              {problem ?? (
+                <>
+                  gives “{example}”. The words family, supplier, product and name stand for what they say, 001
+                  for a number.
+                </>
+              )}
+            </span>
+          </label>
+        )}
+        {hasFolders && (
+          <label>
+            <input
+              type="checkbox"
+              name="useFolders"
+              checked={useFolders}
+              onChange={(event) => setUseFolders(event.target.checked)}
+            />{" "}
+            Make collections of their folders
+          </label>
+        )}
+        {useFolders && (
+          <div className="inline-choice">
+            <label>
+              down to level{" "}
+              <input
+                type="number"
+                name="level"
+                min={1}
+                max={8}
+                value={level}
+                onChange={(event) => setLevel(Number(event.target.value))}
+              />
+            </label>{" "}
+            <label>
+              with at least{" "}
+              <input
+                type="number"
+                name="thin"
+                min={1}
+                max={1000}
+                value={thin}
+                onChange={(event) => setThin(Number(event.target.value))}
+              />{" "}
+              sets; thinner ones go into the one above
+            </label>
+            <p className="aside" aria-live="polite">
+              {planned.length === 0
+                ? "That makes no collection."
+                : `That makes ${planned
+                    .slice(0, 8)
+                    .map(({ path, sets }) => `${path.join(" / ")} (${sets})`)
+                    .join(", ")}${planned.length > 8 ? ` and ${planned.length - 8} more` : ""}.`}
+            </p>
+          </div>
+        )}
+      </div>
+      <div className="acts end">
+        {shown > 1 && shown < waiting.length && (
+          <Button type="submit" variant="outline-secondary" disabled={busy || problem !== undefined}>
+            Accept the {shown} shown
+          </Button>
+        )}
+        <Button type="submit" name="what" value="all" disabled={busy || problem !== undefined}>
+          Accept all {waiting.length}
+        </Button>
+      </div>
+    </div>
+  );
+}

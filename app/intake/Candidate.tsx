@@ -1,0 +1,228 @@
+import { useState } from "react";
+import { Link } from "react-router";
+import type { ImageReading } from "#core/judge/imageReading";
+import type { RepetitionReading } from "#core/judge/repetition";
+import { ROLE_NAMES, ROLES, type Role } from "#core/maps/roles";
+import type { CandidateRow } from "#server/db/intakes";
+import { Button } from "../components/Button";
+import { Findings } from "../components/Findings";
+import { SeamSample } from "../components/SeamSample";
+import { previewUrl } from "../components/previewUrl";
+import { Figures } from "./Figures";
+
+const KINDS = { material: undefined, wear: "wear layer", environment: "environment" } as const;
+const LAYOUT_WORDS = { "cut-outs": "sheet of cut-outs", placed: "placed once" } as Record<
+  string,
+  string | undefined
+>;
+
+interface CandidateProps {
+  candidate: CandidateRow;
+  readings: Record<string, { reading: ImageReading | null; repetition: RepetitionReading | null }>;
+  mayMake: boolean;
+  busy: boolean;
+  /** What the intake does on a clash. */
+  onClash: string;
+}
+
+/** One row of the review: what was recognised, how sure, what is to be said of it, and what can be set. */
+export function Candidate({ candidate, readings, mayMake, busy, onClash }: CandidateProps) {
+  const { id, name, maps, findings, state, material, clashes, licence } = candidate;
+  const [tiled, setTiled] = useState(false);
+  const base = maps.find(({ role }) => role === "base_color") ?? maps[0];
+  const open = state === "waiting" && mayMake;
+  const normal = maps.find(({ role }) => role === "geometry_normal");
+  const marks = [KINDS[candidate.kind], LAYOUT_WORDS[candidate.layout]].filter(Boolean);
+  return (
+    <section className={`candidate ${state}`} aria-label={name}>
+      {open && <input type="hidden" name="candidate" value={id} />}
+      <div className="candidate-sample">
+        {base && (
+          <>
+            <SeamSample
+              url={previewUrl(base.sha256, 256, base.channel)}
+              tiled={tiled}
+              seams={readings[base.sha256]?.reading?.seams}
+              spots={readings[base.sha256]?.repetition?.spots}
+              width={base.width}
+              height={base.height}
+            />
+            {candidate.layout === "repeating" && (
+              <button
+                type="button"
+                className="plain-button"
+                aria-pressed={tiled}
+                onClick={() => setTiled(!tiled)}
+              >
+                {tiled ? "One image" : "Tiled, with its seams"}
+              </button>
+            )}
+          </>
+        )}
+      </div>
+      <div className="candidate-body">
+        <div className="candidate-head">
+          {open ? (
+            <label>
+              <span className="visually-hidden">Name</span>
+              <input type="hidden" name={`${id}/name-read`} value={name} />
+              <input className="name-input" name={`${id}/name`} defaultValue={name} maxLength={200} />
+            </label>
+          ) : (
+            <h2>{name}</h2>
+          )}
+          {marks.map((mark) => (
+            <span key={mark} className="stamp">
+              {mark}
+            </span>
+          ))}
+          <span className="spring" />
+          {open && (
+            <Button type="submit" name="only" value={id} size="sm" disabled={busy}>
+              Accept
+            </Button>
+          )}
+          {material && <Link to={`/materials/${material}`}>In the library</Link>}
+        </div>
+        <table className="ledger tight">
+          <thead>
+            <tr>
+              <th scope="col">File</th>
+              <th scope="col">Role</th>
+              <th scope="col">How sure</th>
+              <th scope="col" className="number">
+                Pixels
+              </th>
+              <th scope="col" className="number">
+                Bits
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {maps.map((map) => (
+              <tr key={map.file}>
+                <td className="file">
+                  <img
+                    className="thumb"
+                    src={previewUrl(map.sha256, 64, map.channel)}
+                    alt=""
+                    loading="lazy"
+                  />
+                  {channelWords(map)}
+                </td>
+                <td>
+                  {open ? (
+                    <RoleChoice
+                      field={`${id}/role/${map.file}`}
+                      role={map.role}
+                      likely={map.likely}
+                      file={map.file}
+                    />
+                  ) : map.role === "unknown" ? (
+                    "left out"
+                  ) : (
+                    ROLE_NAMES[map.role]
+                  )}
+                </td>
+                <td>
+                  {open || map.role !== "unknown" ? (
+                    <Sureness confidence={map.confidence} known={map.role !== "unknown"} />
+                  ) : null}
+                </td>
+                <td className="number">
+                  {map.width} × {map.height}
+                </td>
+                <td className="number">{map.bitDepth === 32 ? "float" : map.bitDepth}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        {base && candidate.kind !== "environment" && <Figures candidate={candidate} readings={readings} />}
+        {open && normal && (
+          <label className="inline-choice">
+            Green of the normal map points{" "}
+            <select name={`${id}/direction`} defaultValue={normal.normalDirection ?? ""}>
+              {!normal.normalDirection && <option value="">up, +Y (assumed)</option>}
+              <option value="+Y">up, +Y{normal.normalDirection ? "" : " (sure)"}</option>
+              <option value="-Y">down, −Y</option>
+            </select>
+          </label>
+        )}
+        {open && clashes.length > 0 && (
+          <label className="inline-choice">
+            The library has {clashes[0].same === "name" ? "the name" : "the picture"}{" "}
+            <Link to={`/materials/${clashes[0].id}`}>{clashes[0].name}</Link>:{" "}
+            <select name={`${id}/clash`} defaultValue={candidate.onClash ?? onClash}>
+              <option value="keep-both">keep both</option>
+              <option value="skip">skip it</option>
+              <option value="replace">replace it by a new revision</option>
+            </select>
+          </label>
+        )}
+        {licence && open && (
+          <label className="licence-choice">
+            <input type="checkbox" name={`${id}/licence`} />
+            <span>
+              Licence as {licence.file} says: <strong>{licence.name}</strong>
+              {licence.nonCommercial && ", not for paid work"}
+              {licence.projects === "one" && ", for one project"}
+              {licence.credit && `, name ${licence.credit}`}. I have read it. <q>{licence.sentence}</q>
+            </span>
+          </label>
+        )}
+        <Findings findings={findings} />
+      </div>
+    </section>
+  );
+}
+
+function channelWords({ file, channel }: CandidateRow["maps"][number]): string {
+  if (channel === "color") return file;
+  const plain = file.slice(0, -(channel.length + 1));
+  return channel === "alpha" ? `${plain}, fourth channel` : `${plain}, ${channel}`;
+}
+
+interface RoleChoiceProps {
+  field: string;
+  role: Role | "unknown";
+  likely: Role[];
+  file: string;
+}
+
+function RoleChoice({ field, role, likely, file }: RoleChoiceProps) {
+  const rest = ROLES.filter((known) => !likely.includes(known));
+  return (
+    <select
+      name={field}
+      defaultValue={role === "unknown" ? "leave-out" : role}
+      aria-label={`Role of ${file}`}
+    >
+      {likely.length > 0 && (
+        <optgroup label="Likely">
+          {likely.map((known) => (
+            <option key={known} value={known}>
+              {ROLE_NAMES[known]}
+            </option>
+          ))}
+        </optgroup>
+      )}
+      <option value="leave-out">leave out</option>
+      {rest.map((known) => (
+        <option key={known} value={known}>
+          {ROLE_NAMES[known]}
+        </option>
+      ))}
+    </select>
+  );
+}
+
+function Sureness({ confidence, known }: { confidence: number; known: boolean }) {
+  if (known && confidence === 0) return <span>as somebody said</span>;
+  if (!known) return <span className="mark look">please say</span>;
+  const words = confidence >= 0.95 ? "certain" : confidence >= 0.8 ? "quite sure" : "a guess";
+  return (
+    <span className={confidence < 0.8 ? "mark look" : undefined}>
+      {words} <span className="number dim">{Math.round(confidence * 100)} %</span>
+    </span>
+  );
+}

@@ -1,0 +1,55 @@
+import type { ImageReading } from "#core/judge/imageReading";
+import { REPETITION_LOOK, type RepetitionReading } from "#core/judge/repetition";
+import { SEAM_LOOK, worstEdge } from "#core/judge/seams";
+import { ROLE_NAMES } from "#core/maps/roles";
+import type { CandidateRow } from "#server/db/intakes";
+
+interface FiguresProps {
+  candidate: CandidateRow;
+  readings: Record<string, { reading: ImageReading | null; repetition: RepetitionReading | null }>;
+}
+
+/** The measured figures of a candidate in one line. */
+export function Figures({ candidate, readings }: FiguresProps) {
+  const base = candidate.maps.find(({ role }) => role === "base_color");
+  const read = candidate.maps.flatMap((map) => {
+    const reading =
+      map.channel === "color" && map.role !== "unknown" ? readings[map.sha256]?.reading : undefined;
+    return reading ? [{ map, worst: worstEdge(reading.seams) }] : [];
+  });
+  const worst = read.toSorted((a, b) => b.worst.score - a.worst.score)[0];
+  const repetition = base && readings[base.sha256]?.repetition;
+  const reading = base && readings[base.sha256]?.reading;
+  if (!worst || candidate.layout !== "repeating") return null;
+  const { map, worst: edge } = worst;
+  return (
+    <dl className="figures">
+      <Figure label="Seam" look={edge.score >= SEAM_LOOK}>
+        {edge.score.toFixed(1)}×{" "}
+        {edge.score >= SEAM_LOOK && `${edge.edge}, ${map.role === "unknown" ? "" : ROLE_NAMES[map.role]}`}
+      </Figure>
+      {repetition && (
+        <Figure label="Gives tiling away" look={repetition.giveaway >= REPETITION_LOOK}>
+          {Math.round(repetition.giveaway * 100)} %
+        </Figure>
+      )}
+      {reading && (
+        <Figure label="Too dark / too light" look={reading.dark > 0.1 || reading.light > 0.05}>
+          {Math.round(reading.dark * 100)} % / {Math.round(reading.light * 100)} %
+        </Figure>
+      )}
+    </dl>
+  );
+}
+
+function Figure({ label, look, children }: { label: string; look: boolean; children: React.ReactNode }) {
+  return (
+    <div className={look ? "look" : undefined}>
+      <dt>{label}</dt>
+      <dd className="number">
+        {look && <span className="visually-hidden">look at this: </span>}
+        {children}
+      </dd>
+    </div>
+  );
+}

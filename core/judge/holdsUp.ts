@@ -1,0 +1,27 @@
+/** A view: the picture's width in pixels, and the horizontal angle that it shows, in degrees. */
+export interface Camera {
+  widthPx: number;
+  angleDegrees: number;
+}
+
+export const DEFAULT_CAMERA: Camera = { widthPx: 3840, angleDegrees: 60 };
+
+/** Pixels of the picture for each metre of a surface that faces the camera at a distance in metres: W / (2 d tan(f/2)). */
+export function pixelsPerMetre(camera: Camera, distanceM: number): number {
+  return camera.widthPx / (2 * distanceM * Math.tan((camera.angleDegrees * Math.PI) / 360));
+}
+
+/** The distance in metres from which on a map of a density (pixels per real metre) has at least one texel for each pixel. */
+export function holdsUpFrom(camera: Camera, densityPxPerM: number): number {
+  return pixelsPerMetre(camera, 1) / densityPxPerM;
+}
+
+/** How close a camera comes, which sets how strict a finding is. */
+export const PURPOSES = ["near", "far", "backdrop"] as const;
+export type Purpose = (typeof PURPOSES)[number];
+
+/** From how many metres on a map has to hold up. */
+export const PURPOSE_DISTANCE_M: Record<Purpose, number> = { near: 1.5, far: 8, backdrop: 40 };
+
+/** Fewest pixels of the shorter side that are not worth a remark before a size is known. */
+export const PURPOSE_PIXELS: Record<Purpose, number> = { near: 1024, far: 512, backdrop: 256 };

@@ -1,0 +1,226 @@
+import { directionByCurl, type DirectionReading } from "#core/judge/normalDirection";
+import { readSeams, type SeamReading } from "#core/judge/seams";
+import { maxValue, type Raster } from "#core/raster/raster";
+import { linearTable } from "#core/raster/srgb";
+
+/** What the samples of one channel are like, in 0..1. */
+export interface ChannelReading {
+  min: number;
+  max: number;
+  mean: number;
+  deviation: number;
+  /** Third standardised moment: below 0 where a few dark places lie in a light map, as in an occlusion map. */
+  skew: number;
+  /** Shares of samples within 2 % of 0 and of full. */
+  low: number;
+  high: number;
+}
+
+/** What the pixels of one image say on their own, whatever it is called; see `rolesFromPixels` for what follows. */
+export interface ImageReading {
+  /** One or three channels. */
+  color: ChannelReading[];
+  alpha: ChannelReading | null;
+  /** Mean difference between the channels, 0..1; below `GREY` the image is grey. */
+  spread: number;
+  /** Smallest correlation between the detail of two channels: low where channels hold different things. */
+  kinship: number;
+  /** Shares of pixels that are vectors of length 1, and that point away from the surface; null for one channel. */
+  normal: { unit: number; up: number } | null;
+  /** Direction by integrability, where the image looks like a normal map. */
+  direction: DirectionReading | null;
+  /** Bits of information: 8 for a 16-bit file that holds no more. */
+  usedBits: number;
+  /** Steps at every eighth pixel against those between, about 1 without JPEG blocks. */
+  blocks: number;
+  /** Shares of pixels whose reflectance lies below 2 % or above 90 %, read as a colour. */
+  dark: number;
+  light: number;
+  seams: SeamReading;
+}
+
+/** Below this mean difference of channels an image is grey; JPEG's colour noise stays below it. */
+export const GREY = 0.008;
+
+/** Real surfaces, dry and lit, reflect between charcoal's 2 % and fresh snow's 90 %. */
+const DARKEST = 0.02;
+const LIGHTEST = 0.9;
+
+/** Enough samples for every figure to settle within a percent. */
+const SAMPLES = 2 ** 18;
+
+/** Measures one decoded image. Statistics come from an even grid of samples, edges and blocks from whole rows. */
+export function readImage(raster: Raster): ImageReading {
+  const grid = sampleGrid(raster);
+  const colors = raster.channels < 3 ? 1 : 3;
+  const color = Array.from({ length: colors }, (_, c) => channelReading(raster, grid, c));
+  const normal = colors === 3 ? normalReading(raster, grid) : null;
+  const asNormal = normal !== null && looksLikeNormal(normal);
+  return {
+    color,
+    alpha: raster.channels % 2 === 0 ? channelReading(raster, grid, raster.channels - 1) : null,
+    spread: colors === 3 ? channelSpread(raster, grid) : 0,
+    kinship: colors === 3 ? kinship(raster, grid, color) : 1,
+    normal,
+    direction: asNormal ? directionByCurl(raster) : null,
+    usedBits: usedBits(raster, grid),
+    blocks: blockiness(raster),
+    ...reflectance(raster, grid),
+    seams: readSeams(raster, colors === 3 && !asNormal ? "color" : "data"),
+  };
+}
+
+/** Whether nearly all pixels are unit vectors that point away from the surface. */
+export const looksLikeNormal = ({ unit, up }: { unit: number; up: number }) => unit > 0.85 && up > 0.98;
+
+/** Offsets of the first samples of evenly spread pixels. */
+function sampleGrid({ width, height, channels }: Raster): Uint32Array {
+  // An odd step falls on every place of JPEG's blocks in turn.
+  const step = Math.max(1, Math.ceil(Math.sqrt((width * height) / SAMPLES))) | 1;
+  const across = Math.ceil(width / step);
+  const offsets = new Uint32Array(across * Math.ceil(height / step));
+  let at = 0;
+  for (let y = 0; y < height; y += step)
+    for (let x = 0; x < width; x += step) offsets[at++] = (y * width + x) * channels;
+  return offsets;
+}
+
+function channelReading(raster: Raster, grid: Uint32Array, channel: number): ChannelReading {
+  const { data } = raster;
+  const full = maxValue(raster);
+  const near = full * 0.02;
+  let [min, max, sum, low, high] = [full, 0, 0, 0, 0];
+  for (const offset of grid) {
+    const v = data[offset + channel];
+    if (v < min) min = v;
+    if (v > max) max = v;
+    sum += v;
+    if (v <= near) low++;
+    else if (v >= full - near) high++;
+  }
+  const mean = sum / grid.length;
+  let [second, third] = [0, 0];
+  for (const offset of grid) {
+    const d = data[offset + channel] - mean;
+    second += d * d;
+    third += d * d * d;
+  }
+  const deviation = Math.sqrt(second / grid.length);
+  return {
+    min: min / full,
+    max: max / full,
+    mean: mean / full,
+    deviation: deviation / full,
+    skew: deviation > full * 1e-4 ? third / grid.length / deviation ** 3 : 0,
+    low: low / grid.length,
+    high: high / grid.length,
+  };
+}
+
+function channelSpread(raster: Raster, grid: Uint32Array): number {
+  const { data } = raster;
+  let sum = 0;
+  for (const offset of grid) {
+    const [r, g, b] = [data[offset], data[offset + 1], data[offset + 2]];
+    sum += Math.max(r, g, b) - Math.min(r, g, b);
+  }
+  return sum / grid.length / maxValue(raster);
+}
+
+/** Correlations of R with G, G with B and R with B; a flat channel is kin to nothing. */
+function kinship(raster: Raster, grid: Uint32Array, readings: ChannelReading[]): number {
+  const { data } = raster;
+  const max = maxValue(raster);
+  const pairs = [
+    [0, 1],
+    [1, 2],
+    [0, 2],
+  ];
+  return Math.min(
+    ...pairs.map(([a, b]) => {
+      const scale = readings[a].deviation * readings[b].deviation;
+      if (scale < 1e-6) return readings[a].deviation < 2e-3 && readings[b].deviation < 2e-3 ? 1 : 0;
+      let sum = 0;
+      for (const offset of grid)
+        sum += (data[offset + a] / max - readings[a].mean) * (data[offset + b] / max - readings[b].mean);
+      return sum / grid.length / scale;
+    }),
+  );
+}
+
+function normalReading(raster: Raster, grid: Uint32Array): { unit: number; up: number } {
+  const { data } = raster;
+  const scale = 2 / maxValue(raster);
+  let [unit, up] = [0, 0];
+  for (const offset of grid) {
+    const [x, y, z] = [data[offset] * scale - 1, data[offset + 1] * scale - 1, data[offset + 2] * scale - 1];
+    if (Math.abs(Math.hypot(x, y, z) - 1) < 0.12) unit++;
+    if (z > 0) up++;
+  }
+  return { unit: unit / grid.length, up: up / grid.length };
+}
+
+/** Whether a 16-bit image is an 8-bit one in a larger file: padded, repeated, or with no more than 256 values in a wide range. */
+function usedBits(raster: Raster, grid: Uint32Array): number {
+  const { bitDepth, data, channels } = raster;
+  if (bitDepth === 8) return 8;
+  let [repeated, padded] = [true, true];
+  for (let i = 0; i < data.length && (repeated || padded); i++) {
+    if (data[i] % 257 !== 0) repeated = false;
+    if ((data[i] & 0xff) !== 0) padded = false;
+  }
+  if (repeated || padded) return 8;
+  const seen = new Uint8Array(65536);
+  let [distinct, min, max] = [0, 65535, 0];
+  for (const offset of grid)
+    for (let c = 0; c < channels; c++) {
+      const v = data[offset + c];
+      if (seen[v] === 0) distinct++;
+      seen[v] = 1;
+      if (v < min) min = v;
+      if (v > max) max = v;
+    }
+  return distinct <= 256 && max - min > 4096 && grid.length > 1024 ? 8 : 16;
+}
+
+/** Mean step into every eighth pixel against the mean of the steps two to six pixels after it, over rows spread evenly. */
+function blockiness(raster: Raster): number {
+  const { width, height, channels, data } = raster;
+  if (width < 64 || height < 8) return 1;
+  let [edge, inside, edges, insides] = [0, 0, 0, 0];
+  const step = Math.max(1, Math.floor(height / 96));
+  for (let y = 0; y < height; y += step) {
+    const row = y * width * channels;
+    for (let x = 8; x < width; x++) {
+      const phase = x & 7;
+      if (phase === 1 || phase === 7) continue;
+      const d = Math.abs(data[row + x * channels] - data[row + (x - 1) * channels]);
+      if (phase === 0) {
+        edge += d;
+        edges++;
+      } else {
+        inside += d;
+        insides++;
+      }
+    }
+  }
+  const meanInside = inside / insides;
+  // A tenth of an 8-bit step: less than that is no picture.
+  const floor = maxValue(raster) / 2550;
+  return (edge / edges + floor) / (meanInside + floor);
+}
+
+function reflectance(raster: Raster, grid: Uint32Array): { dark: number; light: number } {
+  const { data, channels } = raster;
+  const table = linearTable(raster.bitDepth);
+  let [dark, light] = [0, 0];
+  for (const offset of grid) {
+    const y =
+      channels < 3
+        ? table[data[offset]]
+        : 0.2126 * table[data[offset]] + 0.7152 * table[data[offset + 1]] + 0.0722 * table[data[offset + 2]];
+    if (y < DARKEST) dark++;
+    else if (y > LIGHTEST) light++;
+  }
+  return { dark: dark / grid.length, light: light / grid.length };
+}

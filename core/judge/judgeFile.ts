@@ -1,0 +1,206 @@
+import type { CandidateMap, IntakeImage } from "#core/maps/candidate";
+import type { Finding } from "#core/maps/finding";
+import type { PixelOpinion } from "#core/maps/rolesFromPixels";
+import { isColorRole, ROLE_NAMES, type Role } from "#core/maps/roles";
+
+/** Blocks above this ratio come from a JPEG, whatever the file is now. */
+const BLOCKY = 1.25;
+/** Shares of a colour map outside what real surfaces reflect that are worth a word. */
+const TOO_DARK = 0.1;
+const TOO_LIGHT = 0.05;
+
+const GREY_ROLES = new Set<Role>([
+  "specular_roughness",
+  "gloss",
+  "height",
+  "bump",
+  "ambient_occlusion",
+  "base_metalness",
+  "transmission_weight",
+  "coat_weight",
+]);
+
+/** What is to be said of one map and the file that it is in. */
+export function judgeFile(
+  image: IntakeImage,
+  map: CandidateMap,
+  opinion: PixelOpinion | undefined,
+): Finding[] {
+  const findings: Finding[] = [];
+  const add = (level: Finding["level"], code: string, message: string) =>
+    findings.push({ level, code, message, file: map.file });
+  if (map.channel === "color" || map.channel === "red") aboutFile(image, map, add);
+  if (map.channel !== "color") {
+    // The fourth channel of a normal map is spoken of with its file.
+    if (map.role === "unknown" && map.channel !== "alpha") aboutUnknown(image, map, opinion, add);
+    return findings;
+  }
+  if (map.role === "unknown") aboutUnknown(image, map, opinion, add);
+  else if (image.reading) aboutPixels(image, map.role, opinion, add);
+  if (map.role === "bump")
+    add(
+      "note",
+      "bump-has-no-unit",
+      `${image.file} is a bump map: a height without a unit, so how deep it is has to be assumed.`,
+    );
+  aboutAlpha(image, map, add);
+  return findings;
+}
+
+type Add = (level: Finding["level"], code: string, message: string) => void;
+
+function aboutFile(image: IntakeImage, map: CandidateMap, add: Add): void {
+  if (image.mistakenFor)
+    add(
+      "note",
+      "extension-differs",
+      `${image.file} is ${image.mistakenFor.toUpperCase()} by its content; it was read as that.`,
+    );
+  if ((image.pages ?? 1) > 1)
+    add("look", "several-pages", `${image.file} holds ${image.pages} images; the first was read.`);
+  if (image.range?.broken)
+    add(
+      "look",
+      "broken-samples",
+      `${image.file} has ${image.range.broken} samples that are no number or infinite; they count as 0.`,
+    );
+  const outside = image.range && (image.range.min < -1e-4 || image.range.max > 1.0001);
+  if (outside && map.role !== "environment")
+    add(
+      "note",
+      "range",
+      isColorRole(map.role as Role) || image.channels > 1
+        ? `${image.file} runs from ${figure(image.range!.min)} to ${figure(image.range!.max)}; what lies outside 0 to 1 is cut off.`
+        : `${image.file} runs from ${figure(image.range!.min)} to ${figure(image.range!.max)}; it is spread over 0 to 1, so its amount has to be set.`,
+    );
+  if (image.foreignProfile && map.role !== "unknown")
+    add(
+      "note",
+      isColorRole(map.role) ? "profile-converted" : "profile-ignored",
+      isColorRole(map.role)
+        ? `${image.file} carries a colour profile; its colours are converted to sRGB.`
+        : `${image.file} carries a colour profile; it is data, so the profile is ignored.`,
+    );
+}
+
+function aboutAlpha(image: IntakeImage, map: CandidateMap, add: Add): void {
+  if (image.alpha === "constant")
+    add(
+      "note",
+      "alpha-dropped",
+      `${image.file} has a fourth channel that is the same everywhere; it is left aside.`,
+    );
+  if (image.alpha === "varied" && map.role === "geometry_normal")
+    add(
+      "look",
+      "alpha-may-be-height",
+      `${image.file} has a fourth channel that may hold the height. Give it that role, or leave it out.`,
+    );
+  else if (image.alpha === "varied")
+    add(
+      "note",
+      "alpha-not-opacity",
+      `${image.file} has a fourth channel that is no cut-out mask; it is left aside.`,
+    );
+}
+
+function aboutUnknown(
+  image: IntakeImage,
+  map: CandidateMap,
+  opinion: PixelOpinion | undefined,
+  add: Add,
+): void {
+  const pixels = opinion?.why ? ` Its pixels: ${opinion.why}.` : "";
+  add(
+    "look",
+    "role-unknown",
+    map.likely.length > 0
+      ? `${image.file} may be ${map.likely.map((role) => ROLE_NAMES[role]).join(", ")}: say which, or leave it out.${pixels}`
+      : `${image.file} has no role word in its name: say what it is, or leave it out.${pixels}`,
+  );
+}
+
+function aboutPixels(image: IntakeImage, role: Role, opinion: PixelOpinion | undefined, add: Add): void {
+  const reading = image.reading!;
+  const looks = opinion?.likely[0];
+  const disagree = (level: Finding["level"], pixels: string) =>
+    add(
+      level,
+      "name-and-pixels-disagree",
+      `${image.file} is read as ${ROLE_NAMES[role]}; its pixels say otherwise: ${pixels}.`,
+    );
+  if (
+    role === "geometry_normal" &&
+    reading.normal &&
+    reading.normal.unit < 0.5 &&
+    looks !== "geometry_normal"
+  )
+    disagree("wrong", `only ${percent(reading.normal.unit)} of them are unit vectors`);
+  else if (
+    role !== "geometry_normal" &&
+    role !== "reference" &&
+    looks === "geometry_normal" &&
+    (opinion?.sure ?? 0) > 0.85
+  )
+    disagree("wrong", opinion!.why);
+  else if (GREY_ROLES.has(role) && reading.spread > 0.05)
+    disagree("look", `it is coloured, and one channel of it will be taken`);
+  else if (
+    looks === "height" &&
+    (opinion?.sure ?? 0) > 0.85 &&
+    (role === "ambient_occlusion" || role === "base_metalness")
+  )
+    disagree("look", opinion!.why);
+  else if (role === "ambient_occlusion" && reading.color[0].mean < 0.35)
+    disagree(
+      "look",
+      `it is dark on average (${percent(reading.color[0].mean)}), and an occlusion map is light`,
+    );
+
+  if (isColorRole(role)) aboutColors(image, role, add);
+  else aboutData(image, role, add);
+}
+
+function aboutColors(image: IntakeImage, role: Role, add: Add): void {
+  const { dark, light } = image.reading!;
+  if (role !== "base_color") return;
+  if (dark > TOO_DARK)
+    add(
+      "look",
+      "too-dark",
+      `${percent(dark)} of ${image.file} is darker than any dry surface (it reflects under 2 %): shadows may be painted in.`,
+    );
+  if (light > TOO_LIGHT)
+    add(
+      "look",
+      "too-light",
+      `${percent(light)} of ${image.file} is lighter than fresh snow (it reflects over 90 %): it will look as if it glowed.`,
+    );
+}
+
+function aboutData(image: IntakeImage, role: Role, add: Add): void {
+  const reading = image.reading!;
+  const precise = role === "geometry_normal" || role === "height" || role === "bump";
+  if (image.bitDepth === 16 && reading.usedBits === 8)
+    add(
+      precise ? "look" : "note",
+      "eight-bits-in-sixteen",
+      `${image.file} is a 16-bit file that holds only 8 bits.`,
+    );
+  if (reading.blocks > BLOCKY && image.width >= 64)
+    add(
+      precise ? "look" : "note",
+      "jpeg-blocks",
+      `${image.file} shows the blocks of a JPEG (steps at every eighth pixel ${reading.blocks.toFixed(1)} times the others); as data that is noise.`,
+    );
+  const [channel] = reading.color;
+  if (reading.color.every(({ deviation }) => deviation < 0.002) && role !== "geometry_normal")
+    add(
+      "note",
+      "flat",
+      `${image.file} is one value throughout (${percent(channel.mean)}); a number would say the same.`,
+    );
+}
+
+const percent = (share: number) => `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`;
+const figure = (value: number) => (Math.abs(value) >= 1000 ? value.toExponential(1) : value.toFixed(2));

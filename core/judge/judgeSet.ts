@@ -1,0 +1,247 @@
+import type { Layout, MaterialKind } from "#core/finish/material";
+import { alignmentOf, CLEAR_PEAK, edgesOf } from "#core/judge/alignment";
+import { PURPOSE_PIXELS, type Purpose } from "#core/judge/holdsUp";
+import { directionByHeight, type DirectionReading } from "#core/judge/normalDirection";
+import { REPETITION_LOOK, REPETITION_WRONG } from "#core/judge/repetition";
+import { SEAM_LOOK, SEAM_WRONG, worstEdge } from "#core/judge/seams";
+import type { CandidateMap, Member } from "#core/maps/candidate";
+import { channelIndex, fileOf } from "#core/maps/channel";
+import type { Finding } from "#core/maps/finding";
+import { ROLE_NAMES, type NormalDirection } from "#core/maps/roles";
+import { lumaOf, planeOf, type Plane } from "#core/raster/plane";
+
+export interface SetToJudge {
+  maps: CandidateMap[];
+  members: Member[];
+  kind: MaterialKind;
+  layout: Layout;
+  purpose: Purpose;
+}
+
+/** A direction is taken from the pixels from here on. */
+const SURE_DIRECTION = 0.85;
+
+/**
+ * What is to be said of the maps of a set together: what is missing, whether they belong together, which way the normal map
+ * points, and, where it repeats, its seams and repetition. Settles the normal direction on the map where the pixels are sure.
+ */
+export function judgeSet(set: SetToJudge): Finding[] {
+  if (set.kind === "environment") return [];
+  const findings: Finding[] = [];
+  const add: Add = (level, code, message, file) =>
+    findings.push({ level, code, message, ...(file === undefined ? {} : { file }) });
+  whatIsMissing(set, add);
+  sizes(set, add);
+  direction(set, add);
+  crops(set, add);
+  if (set.layout === "repeating") {
+    seams(set, add);
+    repetition(set, add);
+    pixels(set, add);
+  }
+  return findings;
+}
+
+type Add = (level: Finding["level"], code: string, message: string, file?: string) => void;
+
+const memberOf = (set: SetToJudge, map: CandidateMap) =>
+  set.members.find(({ image }) => image.file === fileOf(map));
+
+function whatIsMissing({ maps, kind }: SetToJudge, add: Add): void {
+  if (kind === "wear")
+    return add("note", "wear-layer", "A wear layer: it is kept as one, and not as a material of its own.");
+  const has = (...roles: CandidateMap["role"][]) => maps.some(({ role }) => roles.includes(role));
+  if (!has("base_color")) add("look", "no-base-color", "No file is a base color map.");
+  const lacks = [
+    !has("specular_roughness", "gloss") && "roughness",
+    !has("geometry_normal", "height", "bump") && "relief",
+  ].filter(Boolean);
+  if (has("base_color") && maps.length === 1)
+    add("note", "single-picture", "One picture only: no roughness and no relief came with it.");
+  else if (has("base_color") && lacks.length > 0)
+    add("note", "incomplete", `The set has no ${lacks.join(" and no ")}.`);
+}
+
+function sizes({ maps }: SetToJudge, add: Add): void {
+  const used = maps.filter(({ role }) => role !== "reference" && role !== "unknown");
+  const all = new Set(used.map((map) => `${map.width} × ${map.height}`));
+  if (all.size > 1) add("look", "sizes-differ", `The maps differ in size: ${[...all].join(", ")} px.`);
+  const shapes = new Set(used.map((map) => (map.width / map.height).toFixed(2)));
+  if (shapes.size > 1)
+    add(
+      "wrong",
+      "proportions-differ",
+      "The maps differ in their proportions: they cannot show the same piece of a surface.",
+    );
+}
+
+function direction(set: SetToJudge, add: Add): void {
+  const normal = set.maps.find(({ role }) => role === "geometry_normal");
+  if (!normal) return;
+  const member = memberOf(set, normal);
+  const byCurl = member?.image.reading?.direction ?? undefined;
+  const height =
+    set.maps.find(({ role }) => role === "height" || role === "bump") ??
+    set.maps.find(({ likely, channel }) => channel === "alpha" && likely[0] === "height");
+  const heightPlane = height && planeOfMap(set, height);
+  const byHeight =
+    member?.small && member.small.channels >= 3 && heightPlane
+      ? directionByHeight(member.small, heightPlane)
+      : undefined;
+  const together = byHeight !== undefined && Math.abs(byHeight.across) > 0.15;
+  const best: DirectionReading | undefined =
+    together && byHeight.sure >= (byCurl?.sure ?? 0) && byHeight.sure > SURE_DIRECTION
+      ? byHeight
+      : (byCurl ?? byHeight);
+  const opinions = [
+    byCurl && `the slopes fit together that way (${percent(byCurl.sure)} sure)`,
+    together &&
+      `they ${byHeight.direction === best?.direction ? "go with" : "go against"} the height map (${percent(byHeight.sure)})`,
+  ].filter(Boolean);
+  const why = opinions.length > 0 ? `: ${opinions.join("; ")}` : "";
+
+  if (normal.normalDirection) {
+    if (best && best.sure > SURE_DIRECTION && best.direction !== normal.normalDirection)
+      add(
+        "wrong",
+        "direction-disagrees",
+        `${normal.file} is called ${words(normal.normalDirection)} by its name, but its pixels are ${words(best.direction)}${why}. Joints will stand out instead of in: choose which to believe.`,
+        normal.file,
+      );
+  } else if (best && best.sure > SURE_DIRECTION) {
+    normal.normalDirection = best.direction;
+    add(
+      "note",
+      "direction-from-pixels",
+      `${normal.file} is ${words(best.direction)} by its pixels${why}.`,
+      normal.file,
+    );
+  } else
+    add(
+      "look",
+      "normal-direction-assumed",
+      `${normal.file} does not say whether green points up or down, and its pixels do not tell${why}; +Y (up) is assumed.`,
+      normal.file,
+    );
+
+  if (height && byHeight && height.role !== "unknown") {
+    if (!together)
+      add(
+        "look",
+        "height-does-not-fit",
+        `${height.file} does not go with ${normal.file}: their slopes have nothing to do with each other.`,
+        height.file,
+      );
+    else if (byHeight.inverted && byHeight.across < -0.3)
+      add(
+        "look",
+        "height-inverted",
+        `${height.file} is dark where ${normal.file} says that it is high: one of the two is upside down.`,
+        height.file,
+      );
+  }
+}
+
+function planeOfMap(set: SetToJudge, map: CandidateMap): Plane | undefined {
+  const small = memberOf(set, map)?.small;
+  if (!small) return undefined;
+  return map.channel === "color" ? lumaOf(small) : planeOf(small, channelIndex(map.channel, small.channels));
+}
+
+const CROP_ROLES = new Set([
+  "geometry_normal",
+  "height",
+  "bump",
+  "ambient_occlusion",
+  "specular_roughness",
+  "gloss",
+]);
+
+/** Whether the maps show the same crop in the same orientation, by their edges. */
+function crops(set: SetToJudge, add: Add): void {
+  const base = set.maps.find(({ role }) => role === "base_color");
+  const first = base && memberOf(set, base)?.small;
+  if (!base || !first) return;
+  const edges = edgesOf(first, false);
+  for (const map of set.maps) {
+    const member = memberOf(set, map);
+    if (map.channel !== "color" || !CROP_ROLES.has(map.role) || !member?.small) continue;
+    const { turns, mirrored, shiftX, shiftY, peak, peakInPlace } = alignmentOf(
+      edges,
+      edgesOf(member.small, map.role === "geometry_normal"),
+    );
+    if (peak < CLEAR_PEAK * 1.5) continue;
+    if (turns !== 0 || mirrored) {
+      add(
+        "wrong",
+        "orientation-differs",
+        `${map.file} lies ${[mirrored && "mirrored", turns !== 0 && `turned by ${turns * 90}°`].filter(Boolean).join(" and ")} against the base color.`,
+        map.file,
+      );
+      continue;
+    }
+    const [x, y] = [Math.round(shiftX * base.width), Math.round(shiftY * base.height)];
+    if (Math.max(Math.abs(shiftX), Math.abs(shiftY)) > 1.5 / 128 && peak > 2.5 * peakInPlace)
+      add(
+        "wrong",
+        "crop-differs",
+        `${map.file} is shifted against the base color by ${x} px across and ${y} px down.`,
+        map.file,
+      );
+  }
+}
+
+function seams(set: SetToJudge, add: Add): void {
+  const strict = set.purpose === "backdrop" ? 1.6 : set.purpose === "far" ? 1.25 : 1;
+  let worst: { map: CandidateMap; edge: string; score: number; at: number } | undefined;
+  for (const map of set.maps) {
+    const reading = memberOf(set, map)?.image.reading;
+    if (!reading || map.channel !== "color" || map.role === "reference" || map.role === "unknown") continue;
+    const { edge, score, worstAt } = worstEdge(reading.seams);
+    if (!worst || score > worst.score) worst = { map, edge, score, at: worstAt };
+  }
+  if (!worst || worst.score < SEAM_LOOK * strict) return;
+  const { map, edge, score, at } = worst;
+  const along =
+    edge === "left" || edge === "right"
+      ? `${Math.round(at * map.height)} px from the top`
+      : `${Math.round(at * map.width)} px from the left`;
+  add(
+    score < SEAM_WRONG * strict ? "look" : "wrong",
+    "seam",
+    `It is not seamless: at the ${edge} edge of its ${ROLE_NAMES[map.role as keyof typeof ROLE_NAMES]} the step to its own copy is ${score.toFixed(1)} times that inside, worst ${along}.`,
+    map.file,
+  );
+}
+
+function repetition(set: SetToJudge, add: Add): void {
+  const base = set.maps.find(({ role }) => role === "base_color");
+  const reading = base && memberOf(set, base)?.image.repetition;
+  // From near, only little of the wall is seen at once.
+  const limit = set.purpose === "near" ? REPETITION_WRONG : REPETITION_LOOK;
+  if (!base || !reading || reading.giveaway < limit) return;
+  const [spot] = reading.spots;
+  add(
+    "look",
+    "repetition",
+    `Tiled over a wall it gives itself away: a ${spot.lightness > 0 ? "light" : "dark"} place at ${percent(spot.x)} from the left and ${percent(spot.y)} from the top stands out by ${Math.abs(spot.lightness).toFixed(1)} L*.`,
+    base.file,
+  );
+}
+
+function pixels(set: SetToJudge, add: Add): void {
+  const base = set.maps.find(({ role }) => role === "base_color");
+  if (!base) return;
+  const fewest = PURPOSE_PIXELS[set.purpose];
+  const side = Math.max(base.width, base.height);
+  if (side < fewest)
+    add(
+      "look",
+      "few-pixels",
+      `${base.width} × ${base.height} px is little for ${set.purpose === "backdrop" ? "a backdrop" : `looking from ${set.purpose === "near" ? "near" : "far"}`}; how little shows once its size is known.`,
+      base.file,
+    );
+}
+
+const words = (direction: NormalDirection) => (direction === "+Y" ? "+Y (green up)" : "−Y (green down)");
+const percent = (share: number) => `${Math.round(share * 100)} %`;

@@ -1,0 +1,74 @@
+import { turned } from "#core/judge/alignment";
+import { blurred } from "#core/judge/repetition";
+import { forward, inverse } from "#core/raster/fft";
+import { correlation, lumaOf, resample, wrapped, type Plane } from "#core/raster/plane";
+import { maxValue, type Raster } from "#core/raster/raster";
+
+/** How one picture follows from another. */
+export interface Likeness {
+  /** Correlation of the lightness after turning and shifting, −1..1; the same picture from `SAME_PICTURE` on. */
+  alike: number;
+  /** Quarter turns clockwise and the shift, as shares of the side, that bring the second to the first. */
+  turns: 0 | 1 | 2 | 3;
+  shiftX: number;
+  shiftY: number;
+  /** Mean difference of the channels after that, second less first, 0..1: a tint. */
+  tint: [number, number, number];
+}
+
+export const SAME_PICTURE = 0.86;
+
+const SIDE = 128;
+
+/** Finds the turn and the shift under which two pictures are most alike, both taken as tiles squeezed into a square. */
+export function likenessOf(first: Raster, second: Raster): Likeness {
+  // Softened, so that a shift by half a sample does not hide what is alike.
+  const a = blurred(resample(lumaOf(first), SIDE, SIDE), 1.2);
+  const b = blurred(resample(lumaOf(second), SIDE, SIDE), 1.2);
+  let best: Likeness = { alike: -2, turns: 0, shiftX: 0, shiftY: 0, tint: [0, 0, 0] };
+  for (const turns of [0, 1, 2, 3] as const) {
+    const candidate = turned(b, turns);
+    const { x, y } = bestShift(a, candidate);
+    const moved = shifted(candidate, x, y);
+    const alike = correlation(a, moved);
+    // A turn or a shift has to gain something over nothing at all.
+    if (alike > best.alike + 0.02)
+      best = { ...best, alike, turns, shiftX: signed(x) / SIDE, shiftY: signed(y) / SIDE };
+  }
+  return {
+    ...best,
+    tint: [0, 1, 2].map((c) => meanChannel(second, c) - meanChannel(first, c)) as Likeness["tint"],
+  };
+}
+
+/** The shift at which the second, moved back by it, correlates best with the first. */
+function bestShift(a: Plane, b: Plane): { x: number; y: number } {
+  const [fa, fb] = [forward(a), forward(b)];
+  for (let i = 0; i < fa.data.length; i += 2) {
+    const re = fa.data[i] * fb.data[i] + fa.data[i + 1] * fb.data[i + 1];
+    const im = fa.data[i] * fb.data[i + 1] - fa.data[i + 1] * fb.data[i];
+    fa.data[i] = i === 0 ? 0 : re;
+    fa.data[i + 1] = i === 0 ? 0 : im;
+  }
+  const surface = inverse(fa).data;
+  let best = 0;
+  for (let i = 1; i < surface.length; i++) if (surface[i] > surface[best]) best = i;
+  return { x: best % SIDE, y: Math.floor(best / SIDE) };
+}
+
+const signed = (at: number) => (at > SIDE / 2 ? at - SIDE : at);
+
+function shifted(plane: Plane, x: number, y: number): Plane {
+  const data = new Float32Array(plane.data.length);
+  for (let row = 0; row < plane.height; row++)
+    for (let column = 0; column < plane.width; column++)
+      data[row * plane.width + column] = wrapped(plane, column + x, row + y);
+  return { ...plane, data };
+}
+
+function meanChannel({ channels, data, ...raster }: Raster, channel: number): number {
+  let sum = 0;
+  const c = channels < 3 ? 0 : channel;
+  for (let i = c; i < data.length; i += channels) sum += data[i];
+  return sum / (data.length / channels) / maxValue({ bitDepth: raster.bitDepth });
+}

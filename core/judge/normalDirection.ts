@@ -1,0 +1,109 @@
+import type { NormalDirection } from "#core/maps/roles";
+import { correlation, type Plane } from "#core/raster/plane";
+import { maxValue, type Raster } from "#core/raster/raster";
+import { slopesOf } from "#core/relief/slopes";
+
+/** Which way green points, and how sure that is. */
+export interface DirectionReading {
+  direction: NormalDirection;
+  /** 0.5..1: the share of the evidence that says so. */
+  sure: number;
+}
+
+const BLOCK = 64;
+const BLOCKS_ACROSS = 6;
+
+/**
+ * A normal map that was made from a relief is integrable: with p and q the slopes along x and down y, ∂p/∂y = ∂q/∂x.
+ * Only one of the two readings of green can be. Blocks spread over the image vote, each with the weight of its slopes;
+ * `sure` is the share of the weight that agrees.
+ */
+export function directionByCurl(raster: Raster): DirectionReading | null {
+  const { width, height } = raster;
+  const side = Math.min(BLOCK, width, height);
+  if (side < 8) return null;
+  let [plus, minus] = [0, 0];
+  for (let by = 0; by < BLOCKS_ACROSS; by++)
+    for (let bx = 0; bx < BLOCKS_ACROSS; bx++) {
+      const left = Math.round(((width - side) * bx) / (BLOCKS_ACROSS - 1));
+      const top = Math.round(((height - side) * by) / (BLOCKS_ACROSS - 1));
+      const vote = blockVote(raster, left, top, side);
+      if (vote > 0) plus += vote;
+      else minus -= vote;
+    }
+  const all = plus + minus;
+  if (all < 1e-6) return null;
+  return plus >= minus ? { direction: "+Y", sure: plus / all } : { direction: "-Y", sure: minus / all };
+}
+
+/** Above 0 where the block is a relief under +Y, below where it is one under −Y; its size grows with the evidence. */
+function blockVote(raster: Raster, left: number, top: number, side: number): number {
+  const { width, channels, data } = raster;
+  const scale = 2 / maxValue(raster);
+  const p = new Float32Array(side * side);
+  const q = new Float32Array(side * side);
+  for (let y = 0; y < side; y++)
+    for (let x = 0; x < side; x++) {
+      const o = ((top + y) * width + left + x) * channels;
+      const nz = Math.max(0.05, data[o + 2] * scale - 1);
+      p[y * side + x] = -(data[o] * scale - 1) / nz;
+      q[y * side + x] = -(data[o + 1] * scale - 1) / nz;
+    }
+  let [cross, energy] = [0, 0];
+  for (let y = 1; y < side - 1; y++)
+    for (let x = 1; x < side - 1; x++) {
+      const i = y * side + x;
+      const dpdy = p[i + side] - p[i - side];
+      const dqdx = q[i + 1] - q[i - 1];
+      cross += dpdy * dqdx;
+      energy += dpdy * dpdy + dqdx * dqdx;
+    }
+  // Under +Y the slope down the image is −q, so a relief has ∂p/∂y = −∂q/∂x.
+  return energy < 1e-3 ? 0 : (-2 * cross * Math.sqrt(energy)) / energy;
+}
+
+/** How a height map goes with a normal map. */
+export interface HeightAgreement extends DirectionReading {
+  /** Correlation of the slopes along x with those of the height, −1..1. */
+  across: number;
+  /** The same for the slopes down y, under +Y. */
+  down: number;
+  /** Whether the height is dark where the normals say that it is high. */
+  inverted: boolean;
+}
+
+/**
+ * Correlates the slopes of a normal map with those of a height map of the same size. The x direction tells whether the
+ * height is inverted, the y direction then tells which way green points.
+ */
+export function directionByHeight(normal: Raster, height: Plane): HeightAgreement {
+  const { p, q } = slopesOf(normal, "+Y");
+  const { across: hx, down: hy } = gradientOf(height);
+  const across = correlation(p, hx);
+  const down = correlation(q, hy);
+  const inverted = across < 0;
+  const plus = inverted ? -down : down;
+  return {
+    across,
+    down,
+    inverted,
+    direction: plus >= 0 ? "+Y" : "-Y",
+    sure: 0.5 + Math.min(1, Math.min(Math.abs(across), Math.abs(down)) * 2) / 2,
+  };
+}
+
+/** Central differences of a plane that continues at its other side. */
+export function gradientOf({ width, height, data }: Plane): { across: Plane; down: Plane } {
+  const across = new Float32Array(data.length);
+  const down = new Float32Array(data.length);
+  for (let y = 0; y < height; y++) {
+    const above = ((y + height - 1) % height) * width;
+    const below = ((y + 1) % height) * width;
+    for (let x = 0; x < width; x++) {
+      const row = y * width;
+      across[row + x] = (data[row + ((x + 1) % width)] - data[row + ((x + width - 1) % width)]) / 2;
+      down[row + x] = (data[below + x] - data[above + x]) / 2;
+    }
+  }
+  return { across: { width, height, data: across }, down: { width, height, data: down } };
+}

@@ -1,0 +1,228 @@
+import { linearToLab } from "#core/raster/lab";
+import { maxValue, type Raster } from "#core/raster/raster";
+import { linearTable } from "#core/raster/srgb";
+
+export const EDGES = ["left", "right", "top", "bottom"] as const;
+export type Edge = (typeof EDGES)[number];
+
+export interface EdgeReading {
+  /** Median step across the edge against the median step inside, near that edge. About 1 is seamless. */
+  score: number;
+  /** The same for the 95th percentile, so that one bad joint shows. */
+  high: number;
+  /** Where along the edge it is worst, 0..1 from the left or the top. */
+  worstAt: number;
+}
+
+export type SeamReading = Record<Edge, EdgeReading>;
+
+/** From here on a seam is worth a look, and from here on it shows. */
+export const SEAM_LOOK = 1.6;
+export const SEAM_WRONG = 3;
+
+/** Lines inside the image that the edge is compared with, nearest first. */
+const INSIDE = 24;
+/** Places along an edge that are told apart. */
+const PLACES = 32;
+/** Lines inside with the same change of value that an edge is compared with. */
+const TWINS = 4;
+/** Edges are read at full size and at this width, where a soft step shows that single pixels hide. */
+const COARSE = 128;
+
+/**
+ * Compares the step across each edge, where the image meets its own copy, with the steps between neighbouring rows or
+ * columns near it: in CIELAB for colour, in value for data. Where the same change of mean value occurs inside too, as at the joints
+ * of a pattern whose edge lies on a joint, that step is what it is compared with. The worse of two sizes counts.
+ */
+export function readSeams(raster: Raster, values: "color" | "data"): SeamReading {
+  const fine = Math.max(raster.width, raster.height) > 4 * COARSE;
+  const means = { upright: lineMeans(raster, true), level: lineMeans(raster, false) };
+  const read = (edge: Edge) => {
+    const upright = edge === "left" || edge === "right";
+    const of = (thick: number) =>
+      edgeReading(raster, edge, values, thick, upright ? means.upright : means.level);
+    const full = of(1);
+    if (!fine) return full;
+    const coarse = of(Math.max(1, Math.floor((upright ? raster.width : raster.height) / COARSE)));
+    return coarse.score > full.score ? coarse : full;
+  };
+  return { left: read("left"), right: read("right"), top: read("top"), bottom: read("bottom") };
+}
+
+/** The worst edge and its reading. */
+export function worstEdge(seams: SeamReading): { edge: Edge } & EdgeReading {
+  const edge = EDGES.reduce((worst, edge) => (seams[edge].score > seams[worst].score ? edge : worst));
+  return { edge, ...seams[edge] };
+}
+
+/** Mean value of each column (upright) or row, from the middle channel, by an even share of its samples. */
+function lineMeans(raster: Raster, upright: boolean): Float32Array {
+  const { width, height, channels, data } = raster;
+  const channel = channels < 3 ? 0 : 1;
+  const means = new Float32Array(upright ? width : height);
+  const along = upright ? height : width;
+  const step = Math.max(1, Math.floor(along / 512));
+  const count = Math.floor((along - 1) / step) + 1;
+  if (upright)
+    for (let y = 0; y < height; y += step)
+      for (let x = 0; x < width; x++) means[x] += data[(y * width + x) * channels + channel];
+  else
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x += step) means[y] += data[(y * width + x) * channels + channel];
+  const scale = 100 / maxValue(raster) / count;
+  return means.map((sum) => sum * scale);
+}
+
+/** The step from one line to the next along the edge's direction inwards, for each sample along it; lines may be several pixels thick. */
+function stepsAt(
+  raster: Raster,
+  edge: Edge,
+  values: "color" | "data",
+  thick: number,
+  line: number,
+): Float32Array {
+  const a = lineAt(raster, edge, values, thick, line);
+  const b = lineAt(raster, edge, values, thick, line + 1);
+  const out = new Float32Array(a.length / 3);
+  for (let i = 0; i < out.length; i++)
+    out[i] = Math.hypot(a[3 * i] - b[3 * i], a[3 * i + 1] - b[3 * i + 1], a[3 * i + 2] - b[3 * i + 2]);
+  return out;
+}
+
+/** One line parallel to an edge, counted inwards from it (−1 is the copy's last line); three numbers a sample. */
+function lineAt(
+  raster: Raster,
+  edge: Edge,
+  values: "color" | "data",
+  thick: number,
+  line: number,
+): Float32Array {
+  const upright = edge === "left" || edge === "right";
+  const depth = upright ? raster.width : raster.height;
+  const length = upright ? raster.height : raster.width;
+  const step = Math.max(1, Math.floor(length / 1024));
+  const out = new Float32Array((Math.floor((length - 1) / step) + 1) * 3);
+  for (let t = 0; t < thick; t++)
+    addLine(raster, upright, inwards(edge, depth, line * thick + t), step, values, out);
+  if (thick > 1) for (let i = 0; i < out.length; i++) out[i] /= thick;
+  return out;
+}
+
+/** The column or row at a distance inwards from an edge, the image continuing at its other side. */
+function inwards(edge: Edge, depth: number, at: number): number {
+  const within = ((at % depth) + depth) % depth;
+  return edge === "right" || edge === "bottom" ? depth - 1 - within : within;
+}
+
+function addLine(
+  raster: Raster,
+  upright: boolean,
+  at: number,
+  step: number,
+  values: "color" | "data",
+  out: Float32Array,
+): void {
+  const { width, channels, data } = raster;
+  const max = maxValue(raster);
+  const table = linearTable(raster.bitDepth);
+  for (let i = 0; i * 3 < out.length; i++) {
+    const along = i * step;
+    const o = (upright ? along * width + at : at * width + along) * channels;
+    if (channels < 3) out[3 * i] += (100 * data[o]) / max;
+    else if (values === "data") for (let c = 0; c < 3; c++) out[3 * i + c] += (100 * data[o + c]) / max;
+    else {
+      const lab = linearToLab(table[data[o]], table[data[o + 1]], table[data[o + 2]]);
+      for (let c = 0; c < 3; c++) out[3 * i + c] += lab[c];
+    }
+  }
+}
+
+function edgeReading(
+  raster: Raster,
+  edge: Edge,
+  values: "color" | "data",
+  thick: number,
+  means: Float32Array,
+): EdgeReading {
+  const across = stepsAt(raster, edge, values, thick, -1);
+  const lines = Math.floor(means.length / thick);
+  const near = Array.from(
+    { length: Math.max(1, Math.min(INSIDE, Math.floor(lines / 2) - 1)) },
+    (_, line) => line,
+  );
+  const steps = (line: number) => stepsAt(raster, edge, values, thick, line);
+  const inside = middleAndHigh(join(near.map(steps)));
+  const twins = highestOf(likeLines(edge, means, thick, lines).map((line) => middleAndHigh(steps(line))));
+  // A quarter of an 8-bit step, so that flat images and rounding are seamless.
+  const floor = 0.1;
+  const own = middleAndHigh(across);
+  const places = placeMedians(across);
+  return {
+    score: (own.middle + floor) / (Math.max(inside.middle, twins.middle) + floor),
+    high: (own.high + floor) / (Math.max(inside.high, twins.high) + floor),
+    worstAt: (places.indexOf(Math.max(...places)) + 0.5) / places.length,
+  };
+}
+
+/**
+ * Lines inside at which the mean value changes most nearly as it does across the edge; and, where the edge jumps as the
+ * pattern's own joints do, the lines that jump most: a joint may fall on one pixel or between two.
+ */
+function likeLines(edge: Edge, means: Float32Array, thick: number, lines: number): number[] {
+  const mean = (line: number) => {
+    let sum = 0;
+    for (let t = 0; t < thick; t++) sum += means[inwards(edge, means.length, line * thick + t)];
+    return sum / thick;
+  };
+  const [before, after] = [mean(-1), mean(0)];
+  const inside = Array.from({ length: Math.max(0, lines - 2) }, (_, line) => {
+    const [from, to] = [mean(line), mean(line + 1)];
+    return { line, off: Math.abs(from - before) + Math.abs(to - after), jump: Math.abs(to - from) };
+  });
+  const jumps = inside.toSorted((a, b) => b.jump - a.jump).slice(0, TWINS);
+  const usual = jumps[Math.floor(jumps.length / 2)]?.jump ?? 0;
+  const own = Math.abs(after - before);
+  const joint = own > 0.3 * usual && own < 2 * usual;
+  return [...inside.toSorted((a, b) => a.off - b.off).slice(0, TWINS), ...(joint ? jumps : [])].map(
+    ({ line }) => line,
+  );
+}
+
+function join(parts: Float32Array[]): Float32Array {
+  const out = new Float32Array(parts.reduce((sum, part) => sum + part.length, 0));
+  let at = 0;
+  for (const part of parts) {
+    out.set(part, at);
+    at += part.length;
+  }
+  return out;
+}
+
+/** The second highest of each figure, so that one odd line does not count. */
+function highestOf(readings: { middle: number; high: number }[]): { middle: number; high: number } {
+  const second = (values: number[]) => values.sort((a, b) => b - a)[Math.min(1, values.length - 1)] ?? 0;
+  return {
+    middle: second(readings.map(({ middle }) => middle)),
+    high: second(readings.map(({ high }) => high)),
+  };
+}
+
+/** The median and the 95th percentile; 0 for nothing. */
+function middleAndHigh(steps: Float32Array): { middle: number; high: number } {
+  if (steps.length === 0) return { middle: 0, high: 0 };
+  const sorted = Float32Array.from(steps).sort();
+  return { middle: quantile(sorted, 0.5), high: quantile(sorted, 0.95) };
+}
+
+function placeMedians(steps: Float32Array): number[] {
+  const places = Math.min(PLACES, steps.length);
+  return Array.from({ length: places }, (_, i) => {
+    const from = Math.floor((i * steps.length) / places);
+    const to = Math.floor(((i + 1) * steps.length) / places);
+    return quantile(steps.slice(from, Math.max(from + 1, to)).sort(), 0.5);
+  });
+}
+
+function quantile(sorted: Float32Array, share: number): number {
+  return sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))];
+}

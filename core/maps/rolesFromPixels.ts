@@ -1,0 +1,190 @@
+import { GREY, looksLikeNormal, type ChannelReading, type ImageReading } from "#core/judge/imageReading";
+import { directionByHeight } from "#core/judge/normalDirection";
+import { blurred } from "#core/judge/repetition";
+import type { Role } from "#core/maps/roles";
+import { correlation, lumaOf, planeOf, type Plane } from "#core/raster/plane";
+import type { Raster } from "#core/raster/raster";
+import { heightFromSlopes } from "#core/relief/heightFromSlopes";
+import { slopesOf } from "#core/relief/slopes";
+
+/** An image with what its pixels say on their own, and a square reduction of it (sides of a power of two). */
+export interface StudiedImage {
+  reading: ImageReading;
+  small: Raster;
+}
+
+/** What the pixels take an image for. */
+export interface PixelOpinion {
+  /** Most likely first; empty where the pixels say nothing. */
+  likely: Role[];
+  /** 0..1, of the first. */
+  sure: number;
+  /** Roles of red, green and blue, where the channels hold different things. */
+  packed?: Role[];
+  /** The reason in a few words. */
+  why: string;
+}
+
+const NOTHING: PixelOpinion = { likely: [], sure: 0, why: "" };
+
+const isGrey = ({ spread }: ImageReading) => spread < GREY;
+const isFlat = (channel: ChannelReading) => channel.deviation < 0.006;
+const nearHalf = ({ mean }: ChannelReading) => Math.abs(mean - 0.5) < 0.08;
+const isMask = ({ low, high }: ChannelReading) => low + high > 0.93 && low > 0.002 && high > 0.002;
+
+/**
+ * Roles of a set's images from their pixels alone. Grey maps are told apart against each other: the height is the one
+ * that goes with the integral of the normal map, the occlusion is light with dark hollows, the rest is roughness (or gloss: pixels
+ * cannot tell which).
+ */
+export function rolesFromPixels(images: StudiedImage[]): PixelOpinion[] {
+  const opinions = images.map(alone);
+  const normal = images.find((_, i) => opinions[i].likely[0] === "geometry_normal");
+  colorOfGreySurface(images, opinions);
+  const colored = images.find((_, i) => opinions[i].likely[0] === "base_color");
+  const grey = images
+    .map((image, at) => ({ image, at }))
+    .filter(({ at }) => opinions[at] === NOTHING)
+    .map(({ image, at }) => ({ at, ...features(image, normal, colored) }));
+
+  if (grey.length === 1 && !colored && !normal)
+    return opinions.map((opinion) =>
+      opinion === NOTHING
+        ? {
+            likely: ["base_color", "height", "specular_roughness"],
+            sure: 0.5,
+            why: "the only picture, and grey",
+          }
+        : opinion,
+    );
+
+  const height = [...grey].sort((a, b) => b.relief - a.relief)[0];
+  const heightFound = height !== undefined && height.relief > 0.3;
+  for (const { at, relief, hollow, color } of grey) {
+    if (heightFound && at === height.at)
+      opinions[at] = {
+        likely: ["height", "bump"],
+        sure: Math.min(0.95, 0.4 + relief * 0.6),
+        why: `it goes with the slopes of the normal map (${Math.round(relief * 100)} %)`,
+      };
+    else if (hollow > 0.5)
+      opinions[at] = {
+        likely: ["ambient_occlusion", "height", "specular_roughness"],
+        sure: Math.min(0.9, 0.4 + hollow / 2),
+        why: "it is light with dark hollows",
+      };
+    else if (!normal && color > 0.6 && grey.length > 1 && grey.every((other) => other.color <= color))
+      opinions[at] = {
+        likely: ["height", "specular_roughness", "gloss"],
+        sure: 0.4,
+        why: "it follows the colour",
+      };
+    else
+      opinions[at] = {
+        likely: ["specular_roughness", "gloss", "height"],
+        sure: 0.55,
+        why: "it is grey and goes with neither relief nor hollows",
+      };
+  }
+  return opinions;
+}
+
+/** Where nothing is coloured, a grey image with a trace of colour is the colour of a grey surface. */
+function colorOfGreySurface(images: StudiedImage[], opinions: PixelOpinion[]): void {
+  if (images.length < 2 || opinions.some(({ likely }) => likely[0] === "base_color")) return;
+  const traces = images.map(({ reading }, i) => (opinions[i] === NOTHING ? reading.spread : 0));
+  const most = Math.max(...traces);
+  if (most < 0.0015) return;
+  opinions[traces.indexOf(most)] = {
+    likely: ["base_color", "specular_roughness", "height"],
+    sure: 0.6,
+    why: "it is the only one with a trace of colour",
+  };
+}
+
+/** What can be said without the other images. */
+function alone({ reading }: StudiedImage): PixelOpinion {
+  const { color, normal, kinship } = reading;
+  if (normal && looksLikeNormal(normal) && !isGrey(reading))
+    return {
+      likely: ["geometry_normal"],
+      sure: Math.min(0.98, normal.unit),
+      why: `${Math.round(normal.unit * 100)} % of its pixels are unit vectors that point outwards`,
+    };
+  if (!isGrey(reading)) {
+    const [red, green, blue] = color;
+    if (normal && nearHalf(red) && nearHalf(green) && blue.mean > 0.7 && normal.up > 0.9)
+      return {
+        likely: ["geometry_normal"],
+        sure: 0.7,
+        why: "red and green lie around the middle and blue is strong, but the vectors are not of length 1",
+      };
+    const packed = packedRoles(color, kinship);
+    if (packed) return { likely: [], sure: 0.6, packed, why: "its channels hold different things" };
+    if (color.every(({ low }) => low > 0.8))
+      return { likely: ["emission_color", "base_color"], sure: 0.6, why: "it is black but for some lights" };
+    return { likely: ["base_color", "subsurface_color", "specular_color"], sure: 0.8, why: "it is coloured" };
+  }
+  const [channel] = color;
+  if (isFlat(channel)) {
+    if (channel.mean < 0.06)
+      return { likely: ["base_metalness", "emission_color"], sure: 0.6, why: "it is black" };
+    if (channel.mean > 0.94)
+      return { likely: ["ambient_occlusion", "geometry_opacity"], sure: 0.5, why: "it is white" };
+    return { likely: ["specular_roughness", "gloss"], sure: 0.5, why: "it is one grey" };
+  }
+  if (isMask(channel))
+    return {
+      likely: ["geometry_opacity", "base_metalness"],
+      sure: 0.55,
+      why: "it is nearly all black or white",
+    };
+  return NOTHING;
+}
+
+/** Occlusion, roughness and metalness in the three channels: unlike each other, blue nearly constant, red light. */
+function packedRoles([red, green, blue]: ChannelReading[], kinship: number): Role[] | undefined {
+  const constantBlue = isFlat(blue) && (blue.mean < 0.05 || blue.mean > 0.95);
+  if (kinship < 0.5 && (constantBlue || isMask(blue)) && red.mean > 0.55 && !isFlat(green))
+    return ["ambient_occlusion", "specular_roughness", "base_metalness"];
+  return undefined;
+}
+
+function features(image: StudiedImage, normal: StudiedImage | undefined, colored: StudiedImage | undefined) {
+  const plane = lumaOf(image.small);
+  const [channel] = image.reading.color;
+  let relief = 0;
+  if (normal) {
+    const gradients = directionByHeight(normal.small, plane);
+    const steep = Math.min(Math.abs(gradients.across), Math.abs(gradients.down));
+    const integral = Math.max(
+      ...(["+Y", "-Y"] as const).map((direction) =>
+        Math.abs(correlation(detail(heightFromSlopes(slopesOf(normal.small, direction))), detail(plane))),
+      ),
+    );
+    relief = 0.5 * steep + 0.5 * integral;
+  }
+  const light = Math.min(1, Math.max(0, (channel.mean - 0.55) / 0.25)) * (channel.max > 0.9 ? 1 : 0.4);
+  const hollow = light * Math.min(1, Math.max(0, -channel.skew - 0.2) / 0.8);
+  const color = colored ? Math.abs(correlation(detail(plane), detail(lumaOf(colored.small)))) : 0;
+  return { relief, hollow, color };
+}
+
+/** Without the lowest frequencies, which say nothing of which map goes with which. */
+function detail(plane: Plane): Plane {
+  const low = blurred(plane, plane.width / 12);
+  return { ...plane, data: plane.data.map((v, i) => v - low.data[i]) };
+}
+
+/** One channel of an image as an image of its own, for the roles of packed channels. */
+export function channelAsImage({ reading, small }: StudiedImage, channel: number): StudiedImage {
+  const plane = planeOf(small, channel);
+  const max = small.bitDepth === 16 ? 65535 : 255;
+  const data = small.bitDepth === 16 ? new Uint16Array(plane.data.length) : new Uint8Array(plane.data.length);
+  for (let i = 0; i < data.length; i++) data[i] = Math.round(plane.data[i] * max);
+  const own = channel < reading.color.length ? reading.color[channel] : reading.alpha!;
+  return {
+    reading: { ...reading, color: [own], alpha: null, spread: 0, kinship: 1, normal: null, direction: null },
+    small: { width: small.width, height: small.height, channels: 1, bitDepth: small.bitDepth, data },
+  };
+}

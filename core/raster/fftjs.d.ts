@@ -1,0 +1,9 @@
+declare module "fft.js" {
+  /** Radix-4 transform of one length, a power of two; complex numbers interleaved. */
+  export default class FFT {
+    constructor(size: number);
+    createComplexArray(): number[];
+    transform(out: ArrayLike<number>, input: ArrayLike<number>): void;
+    inverseTransform(out: ArrayLike<number>, input: ArrayLike<number>): void;
+  }
+}

@@ -1,0 +1,110 @@
+import { readFile } from "node:fs/promises";
+import sharp from "sharp";
+import { fingerprintOf, type Fingerprint } from "#core/judge/fingerprint";
+import { GREY, looksLikeNormal, readImage, type ImageReading } from "#core/judge/imageReading";
+import { readRepetition, type RepetitionReading } from "#core/judge/repetition";
+import type { AlphaContent, FloatRange } from "#core/maps/candidate";
+import { lumaOf } from "#core/raster/plane";
+import type { Raster } from "#core/raster/raster";
+import { alphaContent } from "#server/images/alphaContent";
+import { decode, decodeFloat, readFacts, type ImageFacts } from "#server/images/decode";
+import { fromRaster } from "#server/images/encode";
+import { rangeOf, toneMapped, toSixteenBits } from "#server/images/floatImage";
+import { makePreviews, type PreviewSize } from "#server/images/previews";
+
+/** Everything that is read from one image while it is decoded once. */
+export interface StudiedFile extends ImageFacts {
+  alpha: AlphaContent;
+  range: FloatRange | null;
+  reading: ImageReading;
+  /** For what looks like colours; null for data. */
+  repetition: RepetitionReading | null;
+  fingerprint: Fingerprint | null;
+  /** What its previews were made as. */
+  shownAs: "color" | "data";
+  previews: { size: PreviewSize; data: Uint8Array }[];
+  /** The square reduction that sets are compared by, as a PNG. */
+  small: Uint8Array;
+}
+
+/** Side of the square reduction. */
+const SMALL = 256;
+
+/** Decoded samples, their working copies and what libvips needs beside them, for each byte of the decoded image. */
+const COPIES = 3.5;
+
+/** Decodes an image once and reads all that there is to read from it. @throws with a sentence for people. */
+export async function study({ path, mebibytes }: { path: string; mebibytes: number }): Promise<StudiedFile> {
+  const facts = await readFacts(path);
+  const needed = (facts.width * facts.height * facts.channels * facts.bitDepth * COPIES) / 8 / 2 ** 20;
+  if (needed > mebibytes)
+    throw new Error(
+      `${facts.width} × ${facts.height} px with ${facts.bitDepth} bits need about ${Math.ceil(needed)} MiB of memory; the limit for one file is ${mebibytes} MiB.`,
+    );
+  const float = await decodeFloat(path, facts.format, facts.bitDepth);
+  const raster = float ? toSixteenBits(float, "data") : await decodeWhole(path, facts.format);
+  const reading = readImage(raster);
+  const asNormal = reading.normal !== null && looksLikeNormal(reading.normal);
+  const colored = reading.color.length === 3 && reading.spread >= GREY && !asNormal;
+  const small = await squeezed(raster);
+  const light = float !== undefined && colored && rangeOf(float).max > 1.2;
+  const shown = light
+    ? toneMapped(float)
+    : colored && (facts.foreignProfile || float)
+      ? await decode(path, facts.format, "color")
+      : raster;
+  return {
+    ...facts,
+    alpha: alphaContent(raster),
+    range: float ? rangeOf(float) : null,
+    reading,
+    repetition: reading.color.length === 1 || !asNormal ? readRepetition(small) : null,
+    fingerprint: asNormal ? null : fingerprintOf(lumaOf(small)),
+    shownAs: colored ? "color" : "data",
+    previews: await makePreviews(shown, "color", colored ? "color" : "data"),
+    small: await fromRaster(small).png({ compressionLevel: 3 }).toBuffer(),
+  };
+}
+
+async function decodeWhole(path: string, format: string): Promise<Raster> {
+  return decode(path, format, "data").catch((error: Error) => {
+    const own = format === "tga" || format === "bmp";
+    throw new Error(own ? error.message : `The ${format.toUpperCase()} is damaged or cut short.`);
+  });
+}
+
+async function squeezed(raster: Raster): Promise<Raster> {
+  const { channels, bitDepth } = raster;
+  const grey = channels < 3;
+  const { data } = await fromRaster(raster)
+    .resize({ width: SMALL, height: SMALL, fit: "fill", kernel: "linear" })
+    .toColourspace(bitDepth === 16 ? (grey ? "grey16" : "rgb16") : grey ? "b-w" : "srgb")
+    .raw({ depth: bitDepth === 16 ? "ushort" : "uchar" })
+    .toBuffer({ resolveWithObject: true });
+  return {
+    width: SMALL,
+    height: SMALL,
+    channels,
+    bitDepth,
+    data: bitDepth === 16 ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2) : data,
+  };
+}
+
+/** Reads a square reduction back. */
+export async function readSmall(path: string): Promise<Raster> {
+  const image = sharp(await readFile(path));
+  const { depth, channels } = await image.metadata();
+  const grey = channels <= 2;
+  const deep = depth === "ushort";
+  const { data, info } = await image
+    .toColourspace(deep ? (grey ? "grey16" : "rgb16") : grey ? "b-w" : "srgb")
+    .raw({ depth: deep ? "ushort" : "uchar" })
+    .toBuffer({ resolveWithObject: true });
+  return {
+    width: info.width,
+    height: info.height,
+    channels: info.channels as Raster["channels"],
+    bitDepth: deep ? 16 : 8,
+    data: deep ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2) : data,
+  };
+}

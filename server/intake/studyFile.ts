@@ -1,0 +1,62 @@
+import type { MapChannel } from "#core/maps/channel";
+import { database } from "#server/db/database";
+import { findImage, insertImage, type ImageRow } from "#server/db/files";
+import { fileStore } from "#server/files/store";
+import { pixels } from "#server/images/pixelPool";
+import { previewName } from "#server/images/previews";
+
+/** What one file may cost before it is set aside. */
+export interface ItemLimits {
+  seconds: number;
+  mebibytes: number;
+}
+
+/** Name of the square reduction of an image. */
+export const smallName = (sha256: string) => `${sha256}-small`;
+
+/** What an image is and what its pixels say; read once for each content, however often it comes. @throws with a sentence for people. */
+export async function studyFile(sha256: string, limits: ItemLimits): Promise<ImageRow> {
+  const known = await findImage(database(), sha256);
+  if (known?.reading) return known;
+  const store = fileStore();
+  const timer = AbortSignal.timeout(limits.seconds * 1000);
+  const studied = await pixels
+    .study({ path: store.path(sha256), mebibytes: limits.mebibytes }, timer)
+    .catch((error: Error) => {
+      throw timer.aborted
+        ? new Error(`Reading it took longer than ${limits.seconds} s, the limit for one file.`)
+        : error;
+    });
+  for (const { size, data } of studied.previews)
+    await store.writeDerived(previewName(sha256, "color", size), data);
+  await store.writeDerived(smallName(sha256), studied.small);
+  const row: ImageRow = {
+    sha256,
+    format: studied.format,
+    width: studied.width,
+    height: studied.height,
+    channels: studied.channels,
+    bit_depth: studied.bitDepth,
+    alpha: studied.alpha,
+    foreign_profile: studied.foreignProfile,
+    pages: studied.pages,
+    float_range: studied.range,
+    reading: studied.reading,
+    repetition: studied.repetition,
+    shown_as: studied.shownAs,
+  };
+  await insertImage(database(), row, studied.mediaType, studied.fingerprint);
+  return row;
+}
+
+/** Makes the previews of one channel, or of an image that turned out to be something else than it looked. */
+export async function keepPreviews(
+  sha256: string,
+  format: string,
+  channel: MapChannel,
+  use: "color" | "data",
+): Promise<void> {
+  const store = fileStore();
+  for (const { size, data } of await pixels.preview({ path: store.path(sha256), format, channel, use }))
+    await store.writeDerived(previewName(sha256, channel, size), data);
+}
