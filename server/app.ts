@@ -14,6 +14,7 @@ import { closeEvents } from "#server/events/events";
 import { fileRoutes } from "#server/files/routes";
 import { Problem } from "#server/problem";
 import { settings } from "#server/settings";
+import { resumableUploads, UPLOADS_PATH } from "#server/uploads/resumable";
 
 /** The web process: the HTTP interface, files, and the screens. */
 export function createApp(build: ServerBuild): Express {
@@ -40,6 +41,7 @@ export function createApp(build: ServerBuild): Express {
   );
   app.use("/assets", express.static("build/client/assets", { immutable: true, maxAge: "1y" }));
   app.use(express.static("build/client", { maxAge: "1h", index: false }));
+  app.use(UPLOADS_PATH, resumableUploads());
   app.use("/api/v1", apiRouter());
   app.use(fileRoutesAt());
   app.use(

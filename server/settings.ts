@@ -12,6 +12,8 @@ const settingsSchema = z.object({
   KALONOMY_SECRET: z.string().min(32, "needs 32 characters or more"),
   /** Folder that holds the destinations; by default inside KALONOMY_DATA. */
   KALONOMY_DESTINATIONS: z.string().min(1).optional(),
+  /** Folder that the studio drops downloads into; by default inside KALONOMY_DATA. */
+  KALONOMY_DROP: z.string().min(1).optional(),
   /** Set to "secure" behind HTTPS. */
   KALONOMY_COOKIES: z.enum(["secure", "plain"]).default("plain"),
   /** Largest upload of one request, in bytes. */
@@ -37,6 +39,7 @@ export function readSettings(environment: NodeJS.ProcessEnv) {
     databaseUrl: env.DATABASE_URL,
     dataFolder: env.KALONOMY_DATA,
     destinationsFolder: resolve(env.KALONOMY_DESTINATIONS ?? `${env.KALONOMY_DATA}/destinations`),
+    dropFolder: resolve(env.KALONOMY_DROP ?? `${env.KALONOMY_DATA}/drop`),
     secret: env.KALONOMY_SECRET,
     secureCookies: env.KALONOMY_COOKIES === "secure",
     maxUploadBytes: env.KALONOMY_MAX_UPLOAD,

@@ -3,7 +3,7 @@ import { Form, Link, useNavigation, useSearchParams } from "react-router";
 import { mayDo } from "#server/auth/levels";
 import { database } from "#server/db/database";
 import { listReadings } from "#server/db/files";
-import { findIntake, listCandidates, listIgnored } from "#server/db/intakes";
+import { findIntake, listCandidates, listIgnored, listUploads } from "#server/db/intakes";
 import type { Person } from "#server/db/people";
 import { acceptCandidates } from "#server/intake/accept";
 import { holdIntake } from "#server/intake/hold";
@@ -14,6 +14,8 @@ import { BatchBar } from "../intake/BatchBar";
 import { Candidate } from "../intake/Candidate";
 import { countShown, filterCandidates, isShown, SHOWN, type Shown } from "../intake/filterCandidates";
 import { Reading } from "../intake/Reading";
+import { titleOf } from "../intake/titleOf";
+import { DropPlace } from "../intake/DropPlace";
 import { readAcceptOptions, readChoices } from "../intake/readChoices";
 import { refusalOf } from "../refusal";
 import { useCatchUp, useFresh } from "../view/live";
@@ -56,6 +58,8 @@ export const loader = look(async ({ params, request, person }: Route.LoaderArgs 
       readings.map(({ sha256, reading, repetition }) => [sha256, { reading, repetition }]),
     ),
     ignored: await listIgnored(db, id),
+    arrived: intake.state === "receiving" ? await listUploads(db, id) : [],
+    own: intake.personId === person.id,
     mayMake: mayDo(person, "make"),
   };
 });
@@ -94,14 +98,17 @@ export default function Intake({ loaderData, actionData: answer }: Route.Compone
   );
   const accepted = actionData && !refusalOf(actionData) && "materials" in actionData ? actionData : undefined;
   const tells = accepted && accepted.materials.length + accepted.skipped.length > 0;
-  const reading = intake.state === "reading" || intake.state === "receiving";
+  const reading = intake.state === "reading";
 
   return (
     <div className="page">
       <p className="path">
         <Link to="/intakes">Intake</Link>
       </p>
-      <h1>{titleOf(intake.uploads)}</h1>
+      <h1>{titleOf(intake.uploads) || "Coming in"}</h1>
+      {intake.state === "receiving" && mayMake && loaderData.own && (
+        <DropPlace goOn={{ id: intake.id, expected: intake.expected ?? 0, arrived: loaderData.arrived }} />
+      )}
       {reading && (
         <Form method="post">
           <Reading intake={intake} mayMake={mayMake} />
@@ -146,14 +153,6 @@ export default function Intake({ loaderData, actionData: answer }: Route.Compone
       )}
     </div>
   );
-}
-
-function titleOf(uploads: string[]): string {
-  if (uploads.length <= 3) return uploads.join(", ");
-  const roots = new Set(uploads.map((name) => name.split("/")[0]));
-  return roots.size === 1 && uploads[0].includes("/")
-    ? `${[...roots][0]}/ (${uploads.length} files)`
-    : `${uploads.length} files`;
 }
 
 type Loaded = Route.ComponentProps["loaderData"];

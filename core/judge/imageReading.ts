@@ -49,8 +49,8 @@ const LIGHTEST = 0.9;
 /** Enough samples for every figure to settle within a percent. */
 const SAMPLES = 2 ** 18;
 
-/** Measures one decoded image. Statistics come from an even grid of samples, edges and blocks from whole rows. */
-export function readImage(raster: Raster): ImageReading {
+/** Measures one decoded image, with a reduction of it where there is one. Statistics come from an even grid of samples, edges and blocks from whole rows. */
+export function readImage(raster: Raster, small?: Raster): ImageReading {
   const grid = sampleGrid(raster);
   const colors = raster.channels < 3 ? 1 : 3;
   const color = Array.from({ length: colors }, (_, c) => channelReading(raster, grid, c));
@@ -66,7 +66,7 @@ export function readImage(raster: Raster): ImageReading {
     usedBits: usedBits(raster, grid),
     blocks: blockiness(raster),
     ...reflectance(raster, grid),
-    seams: readSeams(raster, colors === 3 && !asNormal ? "color" : "data"),
+    seams: readSeams(raster, colors === 3 && !asNormal ? "color" : "data", small),
   };
 }
 

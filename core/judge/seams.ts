@@ -26,26 +26,25 @@ const INSIDE = 24;
 const PLACES = 32;
 /** Lines inside with the same change of value that an edge is compared with. */
 const TWINS = 4;
-/** Edges are read at full size and at this width, where a soft step shows that single pixels hide. */
-const COARSE = 128;
 
 /**
  * Compares the step across each edge, where the image meets its own copy, with the steps between neighbouring rows or
  * columns near it: in CIELAB for colour, in value for data. Where the same change of mean value occurs inside too, as at the joints
- * of a pattern whose edge lies on a joint, that step is what it is compared with. The worse of two sizes counts.
+ * of a pattern whose edge lies on a joint, that step is what it is compared with. With a reduced image beside it the worse of the
+ * two counts: a soft step shows there that single pixels hide.
  */
-export function readSeams(raster: Raster, values: "color" | "data"): SeamReading {
-  const fine = Math.max(raster.width, raster.height) > 4 * COARSE;
-  const means = { upright: lineMeans(raster, true), level: lineMeans(raster, false) };
-  const read = (edge: Edge) => {
-    const upright = edge === "left" || edge === "right";
-    const of = (thick: number) =>
-      edgeReading(raster, edge, values, thick, upright ? means.upright : means.level);
-    const full = of(1);
-    if (!fine) return full;
-    const coarse = of(Math.max(1, Math.floor((upright ? raster.width : raster.height) / COARSE)));
-    return coarse.score > full.score ? coarse : full;
-  };
+export function readSeams(raster: Raster, values: "color" | "data", small?: Raster): SeamReading {
+  const fine = readEdges(raster, values);
+  if (!small || Math.max(raster.width, raster.height) <= 2 * Math.max(small.width, small.height)) return fine;
+  const coarse = readEdges(small, values);
+  const worse = (edge: Edge) => (coarse[edge].score > fine[edge].score ? coarse[edge] : fine[edge]);
+  return { left: worse("left"), right: worse("right"), top: worse("top"), bottom: worse("bottom") };
+}
+
+function readEdges(raster: Raster, values: "color" | "data"): SeamReading {
+  const [upright, level] = [lineMeans(raster, true), lineMeans(raster, false)];
+  const read = (edge: Edge) =>
+    edgeReading(raster, edge, values, edge === "left" || edge === "right" ? upright : level);
   return { left: read("left"), right: read("right"), top: read("top"), bottom: read("bottom") };
 }
 
@@ -74,15 +73,9 @@ function lineMeans(raster: Raster, upright: boolean): Float32Array {
 }
 
 /** The step from one line to the next along the edge's direction inwards, for each sample along it; lines may be several pixels thick. */
-function stepsAt(
-  raster: Raster,
-  edge: Edge,
-  values: "color" | "data",
-  thick: number,
-  line: number,
-): Float32Array {
-  const a = lineAt(raster, edge, values, thick, line);
-  const b = lineAt(raster, edge, values, thick, line + 1);
+function stepsAt(raster: Raster, edge: Edge, values: "color" | "data", line: number): Float32Array {
+  const a = lineAt(raster, edge, values, line);
+  const b = lineAt(raster, edge, values, line + 1);
   const out = new Float32Array(a.length / 3);
   for (let i = 0; i < out.length; i++)
     out[i] = Math.hypot(a[3 * i] - b[3 * i], a[3 * i + 1] - b[3 * i + 1], a[3 * i + 2] - b[3 * i + 2]);
@@ -90,21 +83,13 @@ function stepsAt(
 }
 
 /** One line parallel to an edge, counted inwards from it (−1 is the copy's last line); three numbers a sample. */
-function lineAt(
-  raster: Raster,
-  edge: Edge,
-  values: "color" | "data",
-  thick: number,
-  line: number,
-): Float32Array {
+function lineAt(raster: Raster, edge: Edge, values: "color" | "data", line: number): Float32Array {
   const upright = edge === "left" || edge === "right";
   const depth = upright ? raster.width : raster.height;
   const length = upright ? raster.height : raster.width;
   const step = Math.max(1, Math.floor(length / 1024));
   const out = new Float32Array((Math.floor((length - 1) / step) + 1) * 3);
-  for (let t = 0; t < thick; t++)
-    addLine(raster, upright, inwards(edge, depth, line * thick + t), step, values, out);
-  if (thick > 1) for (let i = 0; i < out.length; i++) out[i] /= thick;
+  addLine(raster, upright, inwards(edge, depth, line), step, values, out);
   return out;
 }
 
@@ -137,22 +122,16 @@ function addLine(
   }
 }
 
-function edgeReading(
-  raster: Raster,
-  edge: Edge,
-  values: "color" | "data",
-  thick: number,
-  means: Float32Array,
-): EdgeReading {
-  const across = stepsAt(raster, edge, values, thick, -1);
-  const lines = Math.floor(means.length / thick);
+function edgeReading(raster: Raster, edge: Edge, values: "color" | "data", means: Float32Array): EdgeReading {
+  const across = stepsAt(raster, edge, values, -1);
+  const lines = means.length;
   const near = Array.from(
     { length: Math.max(1, Math.min(INSIDE, Math.floor(lines / 2) - 1)) },
     (_, line) => line,
   );
-  const steps = (line: number) => stepsAt(raster, edge, values, thick, line);
+  const steps = (line: number) => stepsAt(raster, edge, values, line);
   const inside = middleAndHigh(join(near.map(steps)));
-  const twins = highestOf(likeLines(edge, means, thick, lines).map((line) => middleAndHigh(steps(line))));
+  const twins = highestOf(likeLines(edge, means).map((line) => middleAndHigh(steps(line))));
   // A quarter of an 8-bit step, so that flat images and rounding are seamless.
   const floor = 0.1;
   const own = middleAndHigh(across);
@@ -168,14 +147,10 @@ function edgeReading(
  * Lines inside at which the mean value changes most nearly as it does across the edge; and, where the edge jumps as the
  * pattern's own joints do, the lines that jump most: a joint may fall on one pixel or between two.
  */
-function likeLines(edge: Edge, means: Float32Array, thick: number, lines: number): number[] {
-  const mean = (line: number) => {
-    let sum = 0;
-    for (let t = 0; t < thick; t++) sum += means[inwards(edge, means.length, line * thick + t)];
-    return sum / thick;
-  };
+function likeLines(edge: Edge, means: Float32Array): number[] {
+  const mean = (line: number) => means[inwards(edge, means.length, line)];
   const [before, after] = [mean(-1), mean(0)];
-  const inside = Array.from({ length: Math.max(0, lines - 2) }, (_, line) => {
+  const inside = Array.from({ length: Math.max(0, means.length - 2) }, (_, line) => {
     const [from, to] = [mean(line), mean(line + 1)];
     return { line, off: Math.abs(from - before) + Math.abs(to - after), jump: Math.abs(to - from) };
   });

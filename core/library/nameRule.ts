@@ -25,27 +25,26 @@ export function nameByRule(rule: string, fields: NameFields): string {
   const parts = rule.matchAll(/(\p{L}+|\d+|[^\p{L}\d]+)/gu);
   let out = "";
   let gap = "";
+  let dropped = false;
   for (const [part] of parts) {
-    const field = FIELDS.find((one) => one === part.toLowerCase());
-    if (/^[^\p{L}\d]+$/u.test(part)) {
-      gap += part;
+    if (/^[^\p{L}\d]/u.test(part)) {
+      gap += !dropped ? part : out === "" ? "" : part.replace(/^[)\]}”"']+/, "");
+      dropped = false;
       continue;
     }
-    const value = field
-      ? cased(fields[field]?.trim() ?? "", part)
-      : /^\d+$/.test(part)
-        ? String(fields.number).padStart(part.length, "0")
-        : part;
-    if (value === "") gap = out === "" ? "" : gap.replace(/[^\s]*\s*$/, "");
-    else {
-      out += out === "" ? gap.trimStart() + value : gap + value;
-      gap = "";
-    }
+    const value = valueOf(part, fields);
+    dropped = value === "";
+    if (!dropped) out += out === "" ? gap.trimStart() + value : gap + value;
+    gap = "";
   }
-  const closing = gap.trim();
-  return (
-    (closing !== "" && /^[)\]}”"']+$/.test(closing) ? out + closing : out).trim().slice(0, 200) || fields.name
-  );
+  const closing = /^[)\]}”"']+$/.test(gap.trim()) ? gap.trim() : "";
+  return (out + closing).trim().slice(0, 200) || fields.name;
+}
+
+function valueOf(part: string, fields: NameFields): string {
+  const field = FIELDS.find((one) => one === part.toLowerCase());
+  if (field) return cased(fields[field]?.trim() ?? "", part);
+  return /^\d+$/.test(part) ? String(fields.number).padStart(part.length, "0") : part;
 }
 
 /** What is wrong with a rule, in words; undefined where it can be used. */

@@ -29,7 +29,14 @@ import {
 import { findCollection, insertCollection, listCollections } from "#server/db/collections";
 import { database, inTransaction } from "#server/db/database";
 import { askToCancel, findDelivery, listDeliveries, readAccount } from "#server/db/deliveries";
-import { findIntake, listCandidates, listIgnored, ON_CLASH } from "#server/db/intakes";
+import {
+  findIntake,
+  INTAKE_STATES,
+  listCandidates,
+  listIgnored,
+  listUploads,
+  ON_CLASH,
+} from "#server/db/intakes";
 import { DECISIONS, decideLikeness, listLikePairs } from "#server/db/likenesses";
 import { findMaterial, listSamples } from "#server/db/materials";
 import { destinationSchema, insertDestination, listDestinations, listProfiles } from "#server/db/profiles";
@@ -45,6 +52,8 @@ import { planDelivery, startDelivery } from "#server/delivery/plan";
 import { announce, listen } from "#server/events/events";
 import { acceptCandidates } from "#server/intake/accept";
 import { accountCsv, accountOf } from "#server/intake/account";
+import { beginIntake, completeIntake } from "#server/intake/begin";
+import { intakeOptionsSchema } from "#server/intake/intakeOptions";
 import { holdIntake } from "#server/intake/hold";
 import { receiveIntake } from "#server/intake/receive";
 import {
@@ -139,6 +148,52 @@ export const CALLS: Call[] = [
       response.status(202).location(`/api/v1/intakes/${id}`).json({ id, state });
     },
   },
+  call({
+    method: "post",
+    path: "/intakes/begin",
+    summary:
+      "Begin an intake whose files are sent one by one (tus), each with the metadata intake, position and name",
+    level: "make",
+    status: 201,
+    body: intakeOptionsSchema.extend({ files: z.number().int().min(1).max(100_000) }).strict(),
+    answer: z.object({ id: z.string(), state: z.enum(INTAKE_STATES) }),
+    async handle({ body: { files, ...options }, person, response }) {
+      const { id, state } = await beginIntake(files, options, person);
+      response.location(`/api/v1/intakes/${id}`);
+      return { id, state };
+    },
+  }),
+  call({
+    method: "get",
+    path: "/intakes/:id/uploads",
+    summary: "What has arrived",
+    level: "look",
+    status: 200,
+    answer: z.object({
+      expected: z.number().nullable(),
+      items: z.array(
+        z.object({ position: z.number(), name: z.string(), bytes: z.number(), sha256: z.string() }),
+      ),
+      next: z.string().nullable(),
+    }),
+    async handle({ params }) {
+      const intake = await findIntake(database(), params.id);
+      if (!intake) throw notFound("intake");
+      return { expected: intake.expected, items: await listUploads(database(), params.id), next: null };
+    },
+  }),
+  call({
+    method: "post",
+    path: "/intakes/:id/complete",
+    summary: "Say that everything was sent",
+    level: "make",
+    status: 202,
+    answer: z.object({ id: z.string(), state: z.enum(INTAKE_STATES) }),
+    async handle({ params, person }) {
+      const { id, state } = await completeIntake(params.id, person);
+      return { id, state };
+    },
+  }),
   call({
     method: "get",
     path: "/intakes/:id",

@@ -21,6 +21,9 @@ const intakeSchema = z.object({
   state: z.enum(INTAKE_STATES),
   onClash: z.enum(ON_CLASH),
   person: z.string(),
+  personId: z.string(),
+  /** How many files were announced, where they come one by one. */
+  expected: z.number().nullable(),
   createdAt: z.date(),
   failure: z.string().nullable(),
   purpose: z.enum(PURPOSES),
@@ -43,7 +46,7 @@ const LEFT = `CASE WHEN i.state = 'reading' AND i.progress_done > 1 AND i.progre
   round(extract(epoch FROM now() - i.progress_since) / i.progress_done * (i.progress_total - i.progress_done))::int END`;
 
 const INTAKE = `
-  SELECT i.id, i.state, i.on_clash AS "onClash", p.name AS person, i.created_at AS "createdAt", i.failure,
+  SELECT i.id, i.state, i.on_clash AS "onClash", p.name AS person, i.person AS "personId", i.expected, i.created_at AS "createdAt", i.failure,
     i.purpose, i.hold, i.item_seconds AS "itemSeconds", i.item_mib AS "itemMib", i.least_maps AS "leastMaps",
     i.least_pixels AS "leastPixels", i.found_at AS "foundAt",
     jsonb_build_object('done', i.progress_done, 'total', i.progress_total, 'what', i.progress_what, 'left', ${LEFT}) AS progress,
@@ -61,6 +64,7 @@ export interface IntakeOptions {
   leastMaps?: number;
   leastPixels?: number;
   foundAt?: string;
+  expected?: number;
 }
 
 export async function insertIntake(db: Db, person: string, options: IntakeOptions): Promise<string> {
@@ -72,6 +76,7 @@ export async function insertIntake(db: Db, person: string, options: IntakeOption
     leastMaps: "least_maps",
     leastPixels: "least_pixels",
     foundAt: "found_at",
+    expected: "expected",
   };
   const given = (Object.keys(columns) as (keyof IntakeOptions)[]).filter((key) => options[key] !== undefined);
   const row = await oneRow(
@@ -95,19 +100,21 @@ export async function insertUpload(
   position: number,
   upload: { name: string; sha256: string },
 ) {
-  await db.query("INSERT INTO intake_uploads (intake, position, name, sha256) VALUES ($1, $2, $3, $4)", [
-    intake,
-    position,
-    upload.name,
-    upload.sha256,
-  ]);
+  await db.query(
+    "INSERT INTO intake_uploads (intake, position, name, sha256) VALUES ($1, $2, $3, $4) ON CONFLICT (intake, position) DO NOTHING",
+    [intake, position, upload.name, upload.sha256],
+  );
 }
+
+/** The intake that took in what was found at a place of the drop folder. */
+export const findIntakeAt = (db: Db, foundAt: string) =>
+  oneRow(db, z.object({ id: z.string() }), "SELECT id FROM intakes WHERE found_at = $1", [foundAt]);
 
 export const listUploads = (db: Db, intake: string) =>
   rows(
     db,
-    z.object({ name: z.string(), sha256: z.string(), bytes: z.number() }),
-    "SELECT name, sha256, bytes FROM intake_uploads JOIN files USING (sha256) WHERE intake = $1 ORDER BY position",
+    z.object({ position: z.number(), name: z.string(), sha256: z.string(), bytes: z.number() }),
+    "SELECT position, name, sha256, bytes FROM intake_uploads JOIN files USING (sha256) WHERE intake = $1 ORDER BY position",
     [intake],
   );
 

@@ -43,6 +43,14 @@ export function findPersonToSignIn(db: Db, email: string) {
   );
 }
 
+/** The keeper who has been here longest: what nobody sent by hand is theirs. */
+export const findKeeper = (db: Db) =>
+  oneRow(
+    db,
+    z.object({ id: z.string() }),
+    "SELECT id FROM people WHERE level = 'keep' AND retired_at IS NULL ORDER BY created_at LIMIT 1",
+  );
+
 export function listPeople(db: Db): Promise<Person[]> {
   return rows(
     db,

@@ -119,7 +119,9 @@ describe("decode and encode", () => {
       study({ path: await place("cut.png", whole.subarray(0, whole.length / 2)), mebibytes: 4096 }),
     ).rejects.toThrow("damaged or cut short");
     const short = tga(50, 50, () => [1, 2, 3, 4]).subarray(0, 300);
-    await expect(study({ path: await place("cut.tga", short), mebibytes: 4096 })).rejects.toThrow("pixels end before");
+    await expect(study({ path: await place("cut.tga", short), mebibytes: 4096 })).rejects.toThrow(
+      "pixels end before",
+    );
   });
 });
 

@@ -43,10 +43,10 @@ export async function study({ path, mebibytes }: { path: string; mebibytes: numb
     );
   const float = await decodeFloat(path, facts.format, facts.bitDepth);
   const raster = float ? toSixteenBits(float, "data") : await decodeWhole(path, facts.format);
-  const reading = readImage(raster);
+  const small = await squeezed(raster);
+  const reading = readImage(raster, small);
   const asNormal = reading.normal !== null && looksLikeNormal(reading.normal);
   const colored = reading.color.length === 3 && reading.spread >= GREY && !asNormal;
-  const small = await squeezed(raster);
   const light = float !== undefined && colored && rangeOf(float).max > 1.2;
   const shown = light
     ? toneMapped(float)

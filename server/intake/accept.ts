@@ -238,6 +238,7 @@ function openFindings(candidate: CandidateRow, maps: NewMap[], choice: Choice): 
   const findings = candidate.findings.filter(({ code, message, file }) => {
     if (code === "normal-direction-assumed") return normal !== undefined && normal.normalDirection === null;
     if (code === "direction-disagrees" && choice.normalDirection) return false;
+    if (code === "incomplete") return !isComplete(maps);
     if (code === "no-base-color") return !maps.some(({ role }) => role === "base_color");
     if (["role-unknown", "alpha-may-be-height", "same-file", "same-picture"].includes(code)) return false;
     const about = file ?? candidate.maps.find(({ file }) => message.startsWith(`${file} `))?.file;
@@ -250,6 +251,12 @@ function openFindings(candidate: CandidateRow, maps: NewMap[], choice: Choice): 
       message: `A licence text came with it (${candidate.licence.name}: “${candidate.licence.sentence}”); nobody has confirmed it yet.`,
     });
   return findings;
+}
+
+/** Roughness and relief of some kind are there. */
+function isComplete(maps: NewMap[]): boolean {
+  const has = (...roles: Role[]) => maps.some(({ role }) => roles.includes(role));
+  return has("specular_roughness", "gloss") && has("geometry_normal", "height", "bump");
 }
 
 async function freeName(db: Db, name: string): Promise<string> {

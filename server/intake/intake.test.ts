@@ -36,7 +36,9 @@ describe("an intake", () => {
         normalDirection: "+Y",
       }),
     ]);
-    expect(reasonsOf(intake)).toEqual({ "oak.zip/oak/readme.txt": expect.stringContaining("A text that came along") });
+    expect(reasonsOf(intake)).toEqual({
+      "oak.zip/oak/readme.txt": expect.stringContaining("A text that came along"),
+    });
     const previews = await readdir(join(studio.folder, "derived"), { recursive: true });
     for (const size of [64, 256, 1024])
       expect(previews.filter((name) => name.endsWith(`-color-${size}`))).toHaveLength(3);

@@ -6,11 +6,15 @@ import { setIntakeState } from "#server/db/intakes";
 import { failDelivery, runDelivery } from "#server/delivery/run";
 import { announce } from "#server/events/events";
 import { closePixelPool } from "#server/images/pixelPool";
+import { lookIntoDropFolder, type Seen } from "#server/intake/dropFolder";
 import { readIntake } from "#server/intake/read";
+import { settings } from "#server/settings";
 import { DISK_FULL, isDiskFull } from "#server/ownFault";
 
 /** How often a worker says that it lives, and after how long its silence means that it died. */
 const HEARTBEAT_MS = 5_000;
+/** What looks the same at two looks has stopped growing. */
+const DROP_LOOK_MS = 8_000;
 const DEAD_AFTER = "20 seconds";
 
 type Helpers = { job: { attempts: number; max_attempts: number } };
@@ -63,10 +67,28 @@ async function main(): Promise<void> {
   const timer = setInterval(() => {
     keepAlive([...pools]).catch((error: Error) => console.error(`heartbeat: ${error.message}`));
   }, HEARTBEAT_MS);
+  const drops = watchDropFolder();
   for (const signal of ["SIGINT", "SIGTERM"] as const)
-    process.once(signal, () => void stop(runner, timer, [...pools]));
+    process.once(signal, () => {
+      clearInterval(drops);
+      void stop(runner, timer, [...pools]);
+    });
   console.log("The worker is ready.");
   await runner.promise;
+}
+
+/** Looks into the drop folder again and again; one look at a time. */
+function watchDropFolder(): NodeJS.Timeout {
+  let seen: Seen = new Map();
+  let looking = false;
+  return setInterval(() => {
+    if (looking) return;
+    looking = true;
+    lookIntoDropFolder(settings().dropFolder, seen)
+      .then((now) => (seen = now))
+      .catch((error: Error) => console.error(`drop folder: ${error.message}`))
+      .finally(() => (looking = false));
+  }, DROP_LOOK_MS);
 }
 
 async function stop(runner: Runner, timer: NodeJS.Timeout, pools: string[]): Promise<void> {

@@ -1,0 +1,329 @@
+import { mkdir, mkdtemp, readdir, rm, utimes, writeFile } from "node:fs/promises";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import sharp from "sharp";
+import { encode } from "#server/images/encode";
+import { cropped, quarterTurned, rolled, sampleSet } from "#core/judge/testing";
+import type { Raster } from "#core/raster/raster";
+import { openTestStudio, picture, takeIn, zipOf, type TestStudio } from "#server/testing/testStudio";
+
+let studio: TestStudio;
+beforeAll(async () => (studio = await openTestStudio()));
+afterAll(() => studio.close());
+
+const png = (raster: Raster) => encode(raster, "png");
+const codes = (candidate: { findings: { code: string }[] }) => candidate.findings.map(({ code }) => code);
+const accept = (id: string, body: unknown) => studio.api("POST", `/intakes/${id}/accept`, body);
+
+describe("an intake judges by pixels", () => {
+  test("names that say nothing: the set is found, and each map is what it is", async () => {
+    const set = sampleSet("brick");
+    const intake = await takeIn(studio, {
+      "scan.zip": await zipOf({
+        "IMG_0001.png": await png(set.base_color),
+        "IMG_0002.png": await png(set.geometry_normal),
+        "IMG_0003.png": await png(set.height),
+      }),
+    });
+    expect(intake.candidates).toHaveLength(1);
+    const roles = Object.fromEntries(
+      intake.candidates[0].maps.map(({ file, role }: { file: string; role: string }) => [file, role]),
+    );
+    expect(roles).toEqual({
+      "IMG_0001.png": "base_color",
+      "IMG_0002.png": "geometry_normal",
+      "IMG_0003.png": "height",
+    });
+    expect(
+      intake.candidates[0].maps.find(({ role }: { role: string }) => role === "geometry_normal"),
+    ).toMatchObject({
+      normalDirection: "+Y",
+    });
+  });
+
+  test("a name that the pixels contradict is a finding with both opinions", async () => {
+    const set = sampleSet("brick");
+    const intake = await takeIn(studio, {
+      "wall_basecolor.png": await png(set.base_color),
+      "wall_normal_dx.png": await png(set.geometry_normal),
+      "wall_roughness.png": await png(set.geometry_normal),
+      "wall_height.png": await png(set.height),
+    });
+    const { findings } = intake.candidates[0];
+    expect(findings).toContainEqual(
+      expect.objectContaining({
+        level: "wrong",
+        code: "direction-disagrees",
+        message: expect.stringContaining("+Y"),
+      }),
+    );
+    expect(findings).toContainEqual(
+      expect.objectContaining({
+        code: "name-and-pixels-disagree",
+        file: "wall_roughness.png",
+        message: expect.stringContaining("unit vectors"),
+      }),
+    );
+  });
+
+  test("packed channels become maps of their own, and one of them is delivered", async () => {
+    const set = sampleSet("brick");
+    const orm = await sharp(
+      Buffer.from(
+        Array.from({ length: 256 * 256 }, (_, i) => [
+          set.ambient_occlusion.data[i],
+          set.specular_roughness.data[i],
+          0,
+        ]).flat(),
+      ),
+      { raw: { width: 256, height: 256, channels: 3 } },
+    )
+      .png()
+      .toBuffer();
+    const intake = await takeIn(studio, {
+      "yard_basecolor.png": await png(set.base_color),
+      "yard_ORM.png": orm,
+    });
+    expect(
+      intake.candidates[0].maps
+        .map(({ file, role }: { file: string; role: string }) => `${file} ${role}`)
+        .sort(),
+    ).toEqual([
+      "yard_ORM.png#blue base_metalness",
+      "yard_ORM.png#green specular_roughness",
+      "yard_ORM.png#red ambient_occlusion",
+      "yard_basecolor.png base_color",
+    ]);
+    const { json } = await accept(intake.id, { all: true });
+    const started = (
+      await studio.api("POST", "/deliveries", {
+        materials: [json.materials[0].id],
+        profiles: ["gloss-path-tracer-cm"],
+      })
+    ).json;
+    const { runDelivery } = await import("#server/delivery/run");
+    await runDelivery(started.id);
+    const delivery = (await studio.api("GET", `/deliveries/${started.id}`)).json;
+    const gloss = delivery.account.materials[0].files.find(({ role }: { role: string }) => role === "gloss");
+    expect(gloss.operations).toEqual(expect.arrayContaining(["take green", "invert"]));
+  });
+
+  test("a cropped picture is not seamless; a panorama in floating point is an environment, and scuffs are wear", async () => {
+    const set = sampleSet("brick");
+    const scuffs = await png(set.ambient_occlusion);
+    const header = "#?RADIANCE\nFORMAT=32-bit_rle_rgbe\n\n-Y 8 +X 16\n";
+    const sky = Buffer.concat([
+      Buffer.from(header, "latin1"),
+      Buffer.from(Array.from({ length: 128 }, (_, i) => [120, 130, 140, i < 20 ? 134 : 128]).flat()),
+    ]);
+    const intake = await takeIn(studio, {
+      "yard_photo.png": await png(cropped(set.base_color, 11, 9, 203, 187)),
+      "floor_scuffs.png": scuffs,
+      "harbour_sky.hdr": sky,
+    });
+    const byName = Object.fromEntries(intake.candidates.map((one: { name: string }) => [one.name, one]));
+    expect(codes(byName["Yard photo"])).toContain("seam");
+    expect(byName["Floor scuffs"]).toMatchObject({ kind: "wear", maps: [{ role: "wear_mask" }] });
+    expect(byName["Harbour sky"]).toMatchObject({
+      kind: "environment",
+      maps: [{ role: "environment", bitDepth: 32 }],
+    });
+    const { json } = await accept(intake.id, { candidates: [{ id: byName["Harbour sky"].id }] });
+    expect((await studio.api("GET", `/materials/${json.materials[0].id}`)).json.kind).toBe("environment");
+  });
+
+  test("the same picture is found again when it was turned, shifted and encoded anew; a decision is remembered", async () => {
+    const { base_color: base } = sampleSet("trowelled");
+    const first = await takeIn(studio, { "lime_wash.png": await png(base) });
+    await accept(first.id, { all: true });
+    const jpeg = await sharp(await png(quarterTurned(rolled(base, 70, 33))))
+      .jpeg({ quality: 88 })
+      .toBuffer();
+    const second = await takeIn(studio, { "download-17.jpg": jpeg });
+    expect(second.candidates[0].findings).toContainEqual(
+      expect.objectContaining({ code: "same-picture", message: expect.stringMatching(/Lime wash.*turned/) }),
+    );
+    const [pair] = (await studio.api("GET", "/likenesses")).json.items;
+    expect(
+      pair.sides
+        .flatMap(({ owners }: { owners: { name: string }[] }) => owners.map(({ name }) => name))
+        .sort(),
+    ).toEqual(["Download 17", "Lime wash"]);
+    const { first: a, second: b } = pair;
+    expect(
+      (await studio.api("PUT", "/likenesses", { first: a, second: b, decision: "different" })).status,
+    ).toBe(200);
+    expect((await studio.api("PUT", "/likenesses", { first: b, second: a, decision: "same" })).status).toBe(
+      404,
+    );
+    const third = await takeIn(studio, { "download-18.jpg": jpeg });
+    expect(codes(third.candidates[0])).not.toContain("same-picture");
+  });
+});
+
+describe("a big batch", () => {
+  test("folders become collections, thin ones merged; names follow a rule; licences wait for a person", async () => {
+    const intake = await takeIn(studio, {
+      "tree.zip": await zipOf({
+        "Stone/granite_color.png": await picture("#7a7a70"),
+        "Stone/slate_color.png": await picture("#3a3a40"),
+        "Wood/Oak/oak_color.png": await picture("#8a6a40"),
+        "licence.txt": "Released under CC BY 4.0. You must credit Mara Quist when you use it.",
+      }),
+    });
+    expect(intake.candidates.map(({ folder }: { folder: string }) => folder).sort()).toEqual([
+      "Stone",
+      "Stone",
+      "Wood/Oak",
+    ]);
+    const [granite] = intake.candidates;
+    expect(granite.licence).toMatchObject({
+      name: "CC BY",
+      price: "free",
+      credit: expect.stringContaining("Mara Quist"),
+    });
+    const rest = intake.candidates.slice(1).map(({ id }: { id: string }) => ({ id }));
+    const { json } = await accept(intake.id, {
+      candidates: [{ id: granite.id, licence: true }, ...rest],
+      nameRule: "Family name 01",
+      collections: { level: 1, thin: 2 },
+    });
+    expect(json.materials.map(({ name }: { name: string }) => name)).toEqual([
+      "Stone granite 01",
+      "Wood oak 02",
+      "Stone slate 03",
+    ]);
+    const { items } = (await studio.api("GET", "/collections")).json;
+    expect(
+      items.map(({ name, materials }: { name: string; materials: string[] }) => [name, materials.length]),
+    ).toEqual([["Stone", 2]]);
+    const licensed = (await studio.api("GET", `/materials/${json.materials[0].id}`)).json;
+    expect(licensed.licence).toMatchObject({ name: expect.stringContaining("CC BY"), price: "free" });
+    const open = (await studio.api("GET", `/materials/${json.materials[1].id}`)).json;
+    expect(codes(open)).toContain("licence-unconfirmed");
+    expect((await accept(intake.id, { all: true, nameRule: "the same" })).json.pointer).toBe("/nameRule");
+  });
+
+  test("limits and rules set files aside with the reason; the account lists every file", async () => {
+    const form = new FormData();
+    form.append("leastMaps", "2");
+    form.append("itemMib", "16");
+    const huge = await sharp({ create: { width: 1800, height: 1800, channels: 3, background: "#444" } })
+      .png()
+      .toBuffer();
+    for (const [name, content] of Object.entries({
+      "=lone.png": await picture("#222"),
+      "pair.png": await picture("#333"),
+      "pair_ao.png": await picture("#eee"),
+      "huge.png": huge,
+    }))
+      form.append("files", new Blob([new Uint8Array(content)]), name);
+    const { id } = (await studio.api("POST", "/intakes", form)).json;
+    const { readIntake } = await import("#server/intake/read");
+    await readIntake(id);
+    const intake = (await studio.api("GET", `/intakes/${id}`)).json;
+    expect(intake.candidates.map(({ name }: { name: string }) => name)).toEqual(["Pair"]);
+    const kinds = Object.fromEntries(
+      intake.ignored.map(({ file, kind }: { file: string; kind: string }) => [file, kind]),
+    );
+    expect(kinds).toEqual({ "=lone.png": "left-aside", "huge.png": "set-aside" });
+    const csv = await (await studio.api("GET", `/intakes/${id}/account`)).response.text();
+    expect(csv.split("\r\n")).toHaveLength(6);
+    expect(csv).toContain("'=lone.png");
+    const bad = new FormData();
+    bad.append("itemMib", "a lot");
+    bad.append("files", new Blob(["x"]), "x.png");
+    expect((await studio.api("POST", "/intakes", bad)).json).toMatchObject({
+      status: 422,
+      pointer: "/itemMib",
+    });
+  });
+
+  test("a reading can wait, go on, and stop with what it has", async () => {
+    const { database } = await import("#server/db/database");
+    const { readIntake } = await import("#server/intake/read");
+    const form = new FormData();
+    for (let i = 0; i < 6; i++)
+      form.append("files", new Blob([new Uint8Array(await picture(`#4${i}4${i}4${i}`))]), `wait${i}.png`);
+    const { id } = (await studio.api("POST", "/intakes", form)).json;
+    const hold = (wish: string) => studio.api("POST", `/intakes/${id}/hold`, { wish });
+    expect((await hold("pause")).json).toMatchObject({ state: "reading", hold: "pause" });
+    await readIntake(id);
+    expect((await studio.api("GET", `/intakes/${id}`)).json).toMatchObject({
+      state: "reading",
+      candidates: [],
+    });
+    await hold("go-on");
+    await database().query("UPDATE intakes SET hold = 'stop' WHERE id = $1", [id]);
+    await readIntake(id);
+    const stopped = (await studio.api("GET", `/intakes/${id}`)).json;
+    expect(stopped.state).toBe("review");
+    expect(stopped.ignored[0].reason).toContain("stopped");
+    expect((await hold("pause")).status).toBe(409);
+  });
+});
+
+describe("files that are sent one by one", () => {
+  test("are listed as they arrive, and the intake is read only once all are there", async () => {
+    const { insertFile } = await import("#server/db/files");
+    const { insertUpload } = await import("#server/db/intakes");
+    const { database } = await import("#server/db/database");
+    const { fileStore } = await import("#server/files/store");
+    const { Readable } = await import("node:stream");
+    const begun = (await studio.api("POST", "/intakes/begin", { files: 2, purpose: "far" })).json;
+    expect(begun.state).toBe("receiving");
+    const arrive = async (position: number, name: string) => {
+      const kept = await fileStore().keep(Readable.from([await picture(`#12${position}345`)]));
+      await insertFile(database(), { ...kept, mediaType: "image/png" });
+      await insertUpload(database(), begun.id, position, { name, sha256: kept.sha256 });
+    };
+    await arrive(1, "set/b.png");
+    expect((await studio.api("POST", `/intakes/${begun.id}/complete`)).json.detail).toContain("1 of 2 files");
+    await arrive(0, "set/a.png");
+    await arrive(0, "set/a.png");
+    const listed = (await studio.api("GET", `/intakes/${begun.id}/uploads`)).json;
+    expect(listed.items.map(({ name }: { name: string }) => name)).toEqual(["set/a.png", "set/b.png"]);
+    const other = await studio.addPerson("make");
+    expect(
+      (await studio.api("POST", `/intakes/${begun.id}/complete`, {}, { token: other.token })).status,
+    ).toBe(403);
+    expect((await studio.api("POST", `/intakes/${begun.id}/complete`)).json.state).toBe("reading");
+    expect((await studio.api("POST", `/intakes/${begun.id}/complete`)).status).toBe(202);
+  });
+});
+
+describe("the drop folder", () => {
+  test("takes in what has stopped growing, once, and leaves it where it is", async () => {
+    const folder = await mkdtemp(join(tmpdir(), "kalonomy-drop-"));
+    const { lookIntoDropFolder } = await import("#server/intake/dropFolder");
+    const { database } = await import("#server/db/database");
+    const count = async () =>
+      (await database().query("SELECT id FROM intakes WHERE found_at IS NOT NULL")).rowCount;
+    try {
+      await mkdir(join(folder, "Delivery/sub"), { recursive: true });
+      await writeFile(join(folder, "Delivery/sub/oak_color.png"), await picture("#806040"));
+      await writeFile(join(folder, ".hidden.png"), await picture("#000000"));
+      let seen = await lookIntoDropFolder(folder, new Map());
+      expect(await count()).toBe(0);
+      await writeFile(join(folder, "Delivery/sub/oak_rough.png"), await picture("#909090"));
+      seen = await lookIntoDropFolder(folder, seen);
+      expect(await count()).toBe(0);
+      seen = await lookIntoDropFolder(folder, seen);
+      seen = await lookIntoDropFolder(folder, seen);
+      expect(await count()).toBe(1);
+      const [{ id }] = (await database().query("SELECT id FROM intakes WHERE found_at IS NOT NULL")).rows;
+      const { readIntake } = await import("#server/intake/read");
+      await readIntake(id);
+      const intake = (await studio.api("GET", `/intakes/${id}`)).json;
+      expect(intake.candidates[0]).toMatchObject({ name: "Oak", folder: "Delivery/sub" });
+      expect(await readdir(join(folder, "Delivery/sub"))).toHaveLength(2);
+      await utimes(join(folder, "Delivery/sub/oak_rough.png"), new Date(), new Date(Date.now() + 5000));
+      seen = await lookIntoDropFolder(folder, seen);
+      await lookIntoDropFolder(folder, seen);
+      expect(await count()).toBe(2);
+    } finally {
+      await rm(folder, { recursive: true });
+    }
+  });
+});
