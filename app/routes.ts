@@ -9,8 +9,10 @@ export default [
     route("library", "routes/library.tsx"),
     route("intakes", "routes/intakes.tsx"),
     route("intakes/:id", "routes/intake.tsx"),
+    route("alike", "routes/alike.tsx"),
     route("materials/:id", "routes/bench.tsx", [
       index("routes/benchMaps.tsx"),
+      route("judge", "routes/benchJudge.tsx"),
       route("gauge", "routes/benchGauge.tsx"),
       route("finish", "routes/benchFinish.tsx"),
       route("wall", "routes/benchWall.tsx"),

@@ -4,6 +4,14 @@ import { DEFAULT_NAME_RULE, nameByRule, ruleProblem } from "#core/library/nameRu
 import type { CandidateRow } from "#server/db/intakes";
 import { Button } from "../components/Button";
 
+/** The first level at which the folders differ. */
+function tellingLevel(waiting: CandidateRow[]): number {
+  for (let level = 1; level < 4; level++)
+    if (new Set(waiting.map(({ folder }) => folder.split("/").slice(0, level).join("/"))).size > 1)
+      return level;
+  return 1;
+}
+
 /** Accepts many at once: how they are named, and which collections their folders become, said before it is done. */
 export function BatchBar({
   waiting,
@@ -17,7 +25,7 @@ export function BatchBar({
   const [rule, setRule] = useState(DEFAULT_NAME_RULE);
   const [useRule, setUseRule] = useState(false);
   const [useFolders, setUseFolders] = useState(false);
-  const [level, setLevel] = useState(1);
+  const [level, setLevel] = useState(() => tellingLevel(waiting));
   const [thin, setThin] = useState(2);
   const folders = waiting.map(({ folder, scope }) =>
     [scope.includes("/") ? scope.replace(/\/[^/]*$/, "") : "", folder].filter(Boolean).join("/"),

@@ -1,5 +1,6 @@
 import { NavLink, Outlet, useParams } from "react-router";
 import { missingOf } from "#core/finish/material";
+import type { Finding } from "#core/maps/finding";
 import { formatSize } from "#core/length/formatLength";
 import { mayDo } from "#server/auth/levels";
 import { database } from "#server/db/database";
@@ -21,6 +22,13 @@ export const loader = look(async ({ params, person }: Route.LoaderArgs & { perso
   const uses = await listUses(database(), id);
   return { material, uses: uses.length, mayMake: mayDo(person, "make"), mayKeep: mayDo(person, "keep") };
 });
+
+const serious = (findings: Finding[]) => findings.filter(({ level }) => level !== "note").length;
+
+function judged(findings: Finding[]): string {
+  const count = serious(findings);
+  return count === 0 ? "nothing to look at" : `${count} ${count === 1 ? "thing" : "things"} to look at`;
+}
 
 /** What the steps of the bench get from it. */
 export type BenchData = Route.ComponentProps["loaderData"];
@@ -47,6 +55,16 @@ export default function Bench({ loaderData }: Route.ComponentProps) {
         : `${material.maps.length} ${material.maps.length === 1 ? "map" : "maps"}`,
       end: true,
     },
+    ...(plain
+      ? []
+      : [
+          {
+            to: "judge",
+            name: "Judge",
+            state: judged(material.findings),
+            look: serious(material.findings) > 0,
+          },
+        ]),
     ...(plain ? [] : [{ to: "gauge", name: "Gauge", state: size, look: material.sizeState !== "known" }]),
     { to: "finish", name: "Finish", state: "how it looks" },
     { to: "wall", name: "On a wall", state: "under a turning light" },

@@ -36,7 +36,7 @@ export default function Intakes({ loaderData: { intakes, mayMake, dropFolder } }
       {mayMake && (
         <p className="aside">
           What is put into <span className="file">{dropFolder}</span> on the server is taken in by itself once
-          it has stopped growing; the original stays there.
+          it has stopped growing; the original stays there. <Link to="/alike">Pictures that are alike</Link>
         </p>
       )}
       {intakes.length === 0 ? (

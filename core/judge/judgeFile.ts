@@ -1,5 +1,6 @@
 import type { CandidateMap, IntakeImage } from "#core/maps/candidate";
 import type { Finding } from "#core/maps/finding";
+import { lastName } from "#core/maps/lastName";
 import type { PixelOpinion } from "#core/maps/rolesFromPixels";
 import { isColorRole, ROLE_NAMES, type Role } from "#core/maps/roles";
 
@@ -41,7 +42,7 @@ export function judgeFile(
     add(
       "note",
       "bump-has-no-unit",
-      `${image.file} is a bump map: a height without a unit, so how deep it is has to be assumed.`,
+      `${lastName(image.file)} is a bump map: a height without a unit, so how deep it is has to be assumed.`,
     );
   aboutAlpha(image, map, add);
   return findings;
@@ -54,15 +55,15 @@ function aboutFile(image: IntakeImage, map: CandidateMap, add: Add): void {
     add(
       "note",
       "extension-differs",
-      `${image.file} is ${image.mistakenFor.toUpperCase()} by its content; it was read as that.`,
+      `${lastName(image.file)} is ${image.mistakenFor.toUpperCase()} by its content; it was read as that.`,
     );
   if ((image.pages ?? 1) > 1)
-    add("look", "several-pages", `${image.file} holds ${image.pages} images; the first was read.`);
+    add("look", "several-pages", `${lastName(image.file)} holds ${image.pages} images; the first was read.`);
   if (image.range?.broken)
     add(
       "look",
       "broken-samples",
-      `${image.file} has ${image.range.broken} samples that are no number or infinite; they count as 0.`,
+      `${lastName(image.file)} has ${image.range.broken} samples that are no number or infinite; they count as 0.`,
     );
   const outside = image.range && (image.range.min < -1e-4 || image.range.max > 1.0001);
   if (outside && map.role !== "environment")
@@ -70,16 +71,16 @@ function aboutFile(image: IntakeImage, map: CandidateMap, add: Add): void {
       "note",
       "range",
       isColorRole(map.role as Role) || image.channels > 1
-        ? `${image.file} runs from ${figure(image.range!.min)} to ${figure(image.range!.max)}; what lies outside 0 to 1 is cut off.`
-        : `${image.file} runs from ${figure(image.range!.min)} to ${figure(image.range!.max)}; it is spread over 0 to 1, so its amount has to be set.`,
+        ? `${lastName(image.file)} runs from ${figure(image.range!.min)} to ${figure(image.range!.max)}; what lies outside 0 to 1 is cut off.`
+        : `${lastName(image.file)} runs from ${figure(image.range!.min)} to ${figure(image.range!.max)}; it is spread over 0 to 1, so its amount has to be set.`,
     );
   if (image.foreignProfile && map.role !== "unknown")
     add(
       "note",
       isColorRole(map.role) ? "profile-converted" : "profile-ignored",
       isColorRole(map.role)
-        ? `${image.file} carries a colour profile; its colours are converted to sRGB.`
-        : `${image.file} carries a colour profile; it is data, so the profile is ignored.`,
+        ? `${lastName(image.file)} carries a colour profile; its colours are converted to sRGB.`
+        : `${lastName(image.file)} carries a colour profile; it is data, so the profile is ignored.`,
     );
 }
 
@@ -88,19 +89,19 @@ function aboutAlpha(image: IntakeImage, map: CandidateMap, add: Add): void {
     add(
       "note",
       "alpha-dropped",
-      `${image.file} has a fourth channel that is the same everywhere; it is left aside.`,
+      `${lastName(image.file)} has a fourth channel that is the same everywhere; it is left aside.`,
     );
   if (image.alpha === "varied" && map.role === "geometry_normal")
     add(
       "look",
       "alpha-may-be-height",
-      `${image.file} has a fourth channel that may hold the height. Give it that role, or leave it out.`,
+      `${lastName(image.file)} has a fourth channel that may hold the height. Give it that role, or leave it out.`,
     );
   else if (image.alpha === "varied")
     add(
       "note",
       "alpha-not-opacity",
-      `${image.file} has a fourth channel that is no cut-out mask; it is left aside.`,
+      `${lastName(image.file)} has a fourth channel that is no cut-out mask; it is left aside.`,
     );
 }
 
@@ -115,8 +116,8 @@ function aboutUnknown(
     "look",
     "role-unknown",
     map.likely.length > 0
-      ? `${image.file} may be ${map.likely.map((role) => ROLE_NAMES[role]).join(", ")}: say which, or leave it out.${pixels}`
-      : `${image.file} has no role word in its name: say what it is, or leave it out.${pixels}`,
+      ? `${lastName(image.file)} may be ${map.likely.map((role) => ROLE_NAMES[role]).join(", ")}: say which, or leave it out.${pixels}`
+      : `${lastName(image.file)} has no role word in its name: say what it is, or leave it out.${pixels}`,
   );
 }
 
@@ -127,7 +128,7 @@ function aboutPixels(image: IntakeImage, role: Role, opinion: PixelOpinion | und
     add(
       level,
       "name-and-pixels-disagree",
-      `${image.file} is read as ${ROLE_NAMES[role]}; its pixels say otherwise: ${pixels}.`,
+      `${lastName(image.file)} is read as ${ROLE_NAMES[role]}; its pixels say otherwise: ${pixels}.`,
     );
   if (
     role === "geometry_normal" &&
@@ -168,13 +169,13 @@ function aboutColors(image: IntakeImage, role: Role, add: Add): void {
     add(
       "look",
       "too-dark",
-      `${percent(dark)} of ${image.file} is darker than any dry surface (it reflects under 2 %): shadows may be painted in.`,
+      `${percent(dark)} of ${lastName(image.file)} is darker than any dry surface (it reflects under 2 %): shadows may be painted in.`,
     );
   if (light > TOO_LIGHT)
     add(
       "look",
       "too-light",
-      `${percent(light)} of ${image.file} is lighter than fresh snow (it reflects over 90 %): it will look as if it glowed.`,
+      `${percent(light)} of ${lastName(image.file)} is lighter than fresh snow (it reflects over 90 %): it will look as if it glowed.`,
     );
 }
 
@@ -185,20 +186,20 @@ function aboutData(image: IntakeImage, role: Role, add: Add): void {
     add(
       precise ? "look" : "note",
       "eight-bits-in-sixteen",
-      `${image.file} is a 16-bit file that holds only 8 bits.`,
+      `${lastName(image.file)} is a 16-bit file that holds only 8 bits.`,
     );
   if (reading.blocks > BLOCKY && image.width >= 64)
     add(
       precise ? "look" : "note",
       "jpeg-blocks",
-      `${image.file} shows the blocks of a JPEG (steps at every eighth pixel ${reading.blocks.toFixed(1)} times the others); as data that is noise.`,
+      `${lastName(image.file)} shows the blocks of a JPEG (steps at every eighth pixel ${reading.blocks.toFixed(1)} times the others); as data that is noise.`,
     );
   const [channel] = reading.color;
   if (reading.color.every(({ deviation }) => deviation < 0.002) && role !== "geometry_normal")
     add(
       "note",
       "flat",
-      `${image.file} is one value throughout (${percent(channel.mean)}); a number would say the same.`,
+      `${lastName(image.file)} is one value throughout (${percent(channel.mean)}); a number would say the same.`,
     );
 }
 

@@ -7,6 +7,7 @@ import { SEAM_LOOK, SEAM_WRONG, worstEdge } from "#core/judge/seams";
 import type { CandidateMap, Member } from "#core/maps/candidate";
 import { channelIndex, fileOf } from "#core/maps/channel";
 import type { Finding } from "#core/maps/finding";
+import { lastName } from "#core/maps/lastName";
 import { ROLE_NAMES, type NormalDirection } from "#core/maps/roles";
 import { lumaOf, planeOf, type Plane } from "#core/raster/plane";
 
@@ -105,7 +106,7 @@ function direction(set: SetToJudge, add: Add): void {
       add(
         "wrong",
         "direction-disagrees",
-        `${normal.file} is called ${words(normal.normalDirection)} by its name, but its pixels are ${words(best.direction)}${why}. Joints will stand out instead of in: choose which to believe.`,
+        `${lastName(normal.file)} is called ${words(normal.normalDirection)} by its name, but its pixels are ${words(best.direction)}${why}. Joints will stand out instead of in: choose which to believe.`,
         normal.file,
       );
   } else if (best && best.sure > SURE_DIRECTION) {
@@ -113,14 +114,14 @@ function direction(set: SetToJudge, add: Add): void {
     add(
       "note",
       "direction-from-pixels",
-      `${normal.file} is ${words(best.direction)} by its pixels${why}.`,
+      `${lastName(normal.file)} is ${words(best.direction)} by its pixels${why}.`,
       normal.file,
     );
   } else
     add(
       "look",
       "normal-direction-assumed",
-      `${normal.file} does not say whether green points up or down, and its pixels do not tell${why}; +Y (up) is assumed.`,
+      `${lastName(normal.file)} does not say whether green points up or down, and its pixels do not tell${why}; +Y (up) is assumed.`,
       normal.file,
     );
 
@@ -129,14 +130,14 @@ function direction(set: SetToJudge, add: Add): void {
       add(
         "look",
         "height-does-not-fit",
-        `${height.file} does not go with ${normal.file}: their slopes have nothing to do with each other.`,
+        `${lastName(height.file)} does not go with ${lastName(normal.file)}: their slopes have nothing to do with each other.`,
         height.file,
       );
     else if (byHeight.inverted && byHeight.across < -0.3)
       add(
         "look",
         "height-inverted",
-        `${height.file} is dark where ${normal.file} says that it is high: one of the two is upside down.`,
+        `${lastName(height.file)} is dark where ${lastName(normal.file)} says that it is high: one of the two is upside down.`,
         height.file,
       );
   }
@@ -175,7 +176,7 @@ function crops(set: SetToJudge, add: Add): void {
       add(
         "wrong",
         "orientation-differs",
-        `${map.file} lies ${[mirrored && "mirrored", turns !== 0 && `turned by ${turns * 90}°`].filter(Boolean).join(" and ")} against the base color.`,
+        `${lastName(map.file)} lies ${[mirrored && "mirrored", turns !== 0 && `turned by ${turns * 90}°`].filter(Boolean).join(" and ")} against the base color.`,
         map.file,
       );
       continue;
@@ -185,7 +186,7 @@ function crops(set: SetToJudge, add: Add): void {
       add(
         "wrong",
         "crop-differs",
-        `${map.file} is shifted against the base color by ${x} px across and ${y} px down.`,
+        `${lastName(map.file)} is shifted against the base color by ${x} px across and ${y} px down.`,
         map.file,
       );
   }

@@ -2,6 +2,7 @@ import { z } from "zod";
 import { finishSchema } from "#core/finish/finish";
 import { LAYOUTS } from "#core/finish/material";
 import { profileSchema } from "#core/convert/profile";
+import { mendRecipeSchema } from "#core/mend/recipe";
 import { call, type Call } from "#server/api/call";
 import {
   changeBody,
@@ -16,6 +17,8 @@ import {
   likenessShape,
   materialAnswer,
   materialShape,
+  mendAnswer,
+  mendShape,
   nameSchema,
   projectAnswer,
   projectShape,
@@ -39,6 +42,7 @@ import {
 } from "#server/db/intakes";
 import { DECISIONS, decideLikeness, listLikePairs } from "#server/db/likenesses";
 import { findMaterial, listSamples } from "#server/db/materials";
+import { listMends } from "#server/db/mends";
 import { destinationSchema, insertDestination, listDestinations, listProfiles } from "#server/db/profiles";
 import {
   changeCollection,
@@ -63,6 +67,7 @@ import {
   deleteMaterial,
   setRepeat,
 } from "#server/library/materials";
+import { startMend } from "#server/library/mend";
 import { conflict, notFound, Problem } from "#server/problem";
 
 const PAGE = 60;
@@ -416,6 +421,28 @@ export const CALLS: Call[] = [
       );
       return repeatAnswer(result, material.revision);
     },
+  }),
+  call({
+    method: "get",
+    path: "/materials/:id/mends",
+    summary: "What was mended of a material, newest first",
+    level: "look",
+    status: 200,
+    answer: z.object({ items: z.array(mendShape), next: z.string().nullable() }),
+    handle: async ({ params }) => ({
+      items: (await listMends(database(), params.id)).map(mendAnswer),
+      next: null,
+    }),
+  }),
+  call({
+    method: "post",
+    path: "/materials/:id/mends",
+    summary: "Mend seams, or even out slow light and dark; the result is a new revision",
+    level: "make",
+    status: 202,
+    body: mendRecipeSchema,
+    answer: mendShape,
+    handle: async ({ params, body, person }) => mendAnswer(await startMend(params.id, body, person)),
   }),
   call({
     method: "get",

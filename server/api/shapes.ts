@@ -2,6 +2,7 @@ import { z } from "zod";
 import { finishSchema } from "#core/finish/finish";
 import { LAYOUTS, MATERIAL_KINDS, missingOf, SIZE_STATES } from "#core/finish/material";
 import type { GaugeResult } from "#core/gauge/repeat";
+import { mendRecipeSchema } from "#core/mend/recipe";
 import { PURPOSES } from "#core/judge/holdsUp";
 import { IGNORED_KINDS } from "#core/maps/candidate";
 import { MAP_CHANNELS } from "#core/maps/channel";
@@ -9,6 +10,7 @@ import { ROLES, roleFromWord } from "#core/maps/roles";
 import type { CandidateRow, IntakeRow } from "#server/db/intakes";
 import { foundLicenceSchema, INTAKE_STATES } from "#server/db/intakes";
 import { DECISIONS } from "#server/db/likenesses";
+import { mendFiguresSchema, type MendRow } from "#server/db/mends";
 import type { CollectionRow } from "#server/db/collections";
 import { DELIVERY_STATES, type DeliveryRow } from "#server/db/deliveries";
 import { findingSchema, type MaterialRow, type Sample } from "#server/db/materials";
@@ -121,6 +123,22 @@ export const likenessShape = z.object({
     }),
   ),
 });
+
+export const mendShape = z.object({
+  id: z.string(),
+  state: z.enum(["running", "done", "failed"]),
+  fromRevision: z.number(),
+  toRevision: z.number().nullable(),
+  recipe: mendRecipeSchema,
+  figures: mendFiguresSchema.nullable(),
+  failure: z.string().nullable(),
+});
+
+export function mendAnswer(mend: MendRow): z.input<typeof mendShape> {
+  const { id, fromRevision, toRevision, recipe, figures, failure } = mend;
+  const state = failure !== null ? "failed" : toRevision !== null ? "done" : "running";
+  return { id, state, fromRevision, toRevision, recipe, figures, failure };
+}
 
 export const sampleShape = z.object({
   id: z.string(),

@@ -2,7 +2,7 @@ import { availableParallelism } from "node:os";
 import { Piscina } from "piscina";
 import type * as tasks from "#server/images/pixelTasks";
 
-type Tasks = Pick<typeof tasks, "study" | "preview" | "plan" | "compare" | "convert">;
+type Tasks = Pick<typeof tasks, "study" | "preview" | "plan" | "compare" | "mend" | "convert">;
 
 let pool: Piscina | undefined;
 
@@ -20,7 +20,7 @@ function pixelPool(): Piscina {
 
 /** The tasks of `pixelTasks`, in a pool of threads. A signal ends the thread at once. */
 export const pixels = Object.fromEntries(
-  (["study", "preview", "plan", "compare", "convert"] as const).map((name) => [
+  (["study", "preview", "plan", "compare", "mend", "convert"] as const).map((name) => [
     name,
     (task: unknown, signal?: AbortSignal) => pixelPool().run(task, { name, signal }) as Promise<unknown>,
   ]),

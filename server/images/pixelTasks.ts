@@ -14,6 +14,7 @@ import { readSmall } from "#server/images/study";
 
 /** Work on pixels that runs in threads of its own; arguments and results can be sent between threads. */
 
+export { mend } from "#server/images/mend";
 export { study } from "#server/images/study";
 
 export interface PreviewTask {

@@ -4,6 +4,7 @@ import type { Db } from "#server/db/database";
 export interface Jobs {
   "read-intake": { intake: string };
   "run-delivery": { delivery: string };
+  "mend-material": { mend: string };
 }
 
 /**

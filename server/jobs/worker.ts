@@ -9,6 +9,7 @@ import { closePixelPool } from "#server/images/pixelPool";
 import { lookIntoDropFolder, type Seen } from "#server/intake/dropFolder";
 import { readIntake } from "#server/intake/read";
 import { settings } from "#server/settings";
+import { failMend, runMend } from "#server/library/mend";
 import { DISK_FULL, isDiskFull } from "#server/ownFault";
 
 /** How often a worker says that it lives, and after how long its silence means that it died. */
@@ -34,6 +35,17 @@ const tasks: TaskList = {
         await announce(database(), { topic: "intake", id: intake, state: "failed" });
       }
       if (!full) throw error;
+    }
+  },
+  "mend-material": async (payload, helpers) => {
+    const { mend } = z.object({ mend: z.string() }).parse(payload);
+    try {
+      await runMend(mend);
+    } catch (error) {
+      // Maps that do not fit will not fit the next time either.
+      const hopeless = error instanceof RangeError || (error as Error).name === "RangeError";
+      if (hopeless || isLast(helpers)) await failMend(mend, (error as Error).message);
+      if (!hopeless) throw error;
     }
   },
   "run-delivery": async (payload, helpers) => {

@@ -1,0 +1,333 @@
+import { lazy, Suspense, useEffect, useState } from "react";
+import { densityOf } from "#core/gauge/repeat";
+import { DEFAULT_CAMERA, holdsUpFrom } from "#core/judge/holdsUp";
+import { REPETITION_LOOK } from "#core/judge/repetition";
+import { EDGES, SEAM_LOOK, SEAM_WRONG, type SeamReading } from "#core/judge/seams";
+import { formatLength } from "#core/length/formatLength";
+import { ROLE_NAMES } from "#core/maps/roles";
+import { database } from "#server/db/database";
+import { listReadings } from "#server/db/files";
+import { findMaterial } from "#server/db/materials";
+import type { Person } from "#server/db/people";
+import { mendRecipeSchema, mendWords } from "#core/mend/recipe";
+import { listMends, type MendRow } from "#server/db/mends";
+import { startMend } from "#server/library/mend";
+import { badField } from "#server/problem";
+import { Form } from "react-router";
+import { Button } from "../components/Button";
+import { Refusal } from "../components/Refusal";
+import { useCatchUp } from "../view/live";
+import { SeamSample } from "../components/SeamSample";
+import { closePreviewUrl } from "../components/previewUrl";
+import { act, found, idOf, look } from "../guard";
+import { useBench } from "../view/useBench";
+import type { Route } from "./+types/benchJudge";
+
+export const loader = look(async ({ params }: Route.LoaderArgs & { person: Person }) => {
+  const db = database();
+  const material = found(await findMaterial(db, idOf(params)), "material");
+  const readings = await listReadings(
+    db,
+    material.maps.map(({ sha256 }) => sha256),
+  );
+  return {
+    readings: Object.fromEntries(readings.map((one) => [one.sha256, one])),
+    mends: await listMends(db, material.id),
+  };
+});
+
+export const action = act(
+  "make",
+  async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+    const kind = form.get("mend");
+    const recipe =
+      kind === "even-out" ? { kind } : { kind: "seams", across: form.has("across"), down: form.has("down") };
+    const read = mendRecipeSchema.safeParse(recipe);
+    if (!read.success) throw badField("/mend", read.error.issues[0].message);
+    return startMend(idOf(params), read.data, person).then(({ id }) => ({ id }));
+  },
+);
+
+const DistanceChart = lazy(() => import("../components/DistanceChart"));
+
+/** What the pixels say of the material: its seams, how much it repeats, and from where on it holds up. */
+export default function BenchJudge({ loaderData: { readings, mends }, actionData }: Route.ComponentProps) {
+  const { material, mayMake } = useBench();
+  const running = mends.some(({ toRevision, failure }) => toRevision === null && failure === null);
+  useCatchUp(material.id, running);
+  const maps = material.maps
+    .filter(({ role, channel }) => role !== "reference" && role !== "environment" && channel === "color")
+    .toSorted((a, b) => Number(b.role === "base_color") - Number(a.role === "base_color"));
+  const [shown, setShown] = useState(maps[0]?.role);
+  const [tiled, setTiled] = useState(true);
+  const map = maps.find(({ role }) => role === shown) ?? maps[0];
+  if (!map)
+    return <p className="page">A plain colour has no seams and no pixels: there is nothing to judge.</p>;
+  const reading = readings[map.sha256];
+  const repetition = readings[maps[0].sha256]?.repetition;
+  const repeating = material.layout === "repeating";
+  return (
+    <div className="judge">
+      <div className="judge-picture">
+        <div className="map-tabs" role="group" aria-label="Maps">
+          {maps.map(({ role }) => (
+            <button key={role} type="button" aria-pressed={role === map.role} onClick={() => setShown(role)}>
+              {ROLE_NAMES[role]}
+            </button>
+          ))}
+          <span className="spring" />
+          {repeating && (
+            <button type="button" aria-pressed={tiled} onClick={() => setTiled(!tiled)}>
+              Three by three, shifted by half
+            </button>
+          )}
+        </div>
+        <div className="judge-sample">
+          <SeamSample
+            url={closePreviewUrl(map)}
+            tiled={tiled && repeating}
+            seams={reading?.reading?.seams}
+            spots={map.role === "base_color" ? repetition?.spots : []}
+            width={map.width}
+            height={map.height}
+          />
+        </div>
+        {repeating && tiled && (
+          <p className="aside">
+            A square marks the worst place of a bad edge, a circle a loud spot that repeats.
+          </p>
+        )}
+      </div>
+      <div className="judge-figures">
+        {repeating && (
+          <section aria-labelledby="seams">
+            <h2 id="seams">Seams</h2>
+            <SeamTable
+              rows={maps.map((one) => ({ role: one.role, seams: readings[one.sha256]?.reading?.seams }))}
+            />
+            <p className="aside">
+              The step to its own copy against the steps inside. About 1 is seamless; the second figure is the
+              worst twentieth.
+            </p>
+            <Refusal result={actionData} />
+            {mayMake && (
+              <MendChoice
+                readings={maps.map((one) => readings[one.sha256]?.reading?.seams)}
+                running={running}
+              />
+            )}
+            <Mends mends={mends} />
+          </section>
+        )}
+        {repeating && repetition && (
+          <section aria-labelledby="repetition">
+            <h2 id="repetition">Repetition</h2>
+            <p>
+              <span className={repetition.giveaway >= REPETITION_LOOK ? "mark look" : undefined}>
+                {Math.round(repetition.giveaway * 100)} %
+              </span>{" "}
+              {repetition.spots.length === 0
+                ? "No spot stands out: tiled over a wall it does not give itself away."
+                : `${repetition.spots.length === 1 ? "One spot stands" : `${repetition.spots.length} spots stand`} out, the loudest by ${Math.abs(repetition.spots[0].lightness).toFixed(1)} L*${timesOnWall(material.repeat)}.`}
+            </p>
+          </section>
+        )}
+        <section aria-labelledby="enough">
+          <h2 id="enough">Enough pixels?</h2>
+          <Enough material={material} maps={maps} />
+        </section>
+      </div>
+    </div>
+  );
+}
+
+/** How often a spot is seen on a wall of 6 × 3 m. */
+function timesOnWall(repeat: { width: number; height: number } | null): string {
+  if (!repeat) return "";
+  const times = Math.ceil(6000 / repeat.width) * Math.ceil(3000 / repeat.height);
+  return `, ${times} times on a wall of 6 × 3 m`;
+}
+
+function SeamTable({ rows }: { rows: { role: keyof typeof ROLE_NAMES; seams?: SeamReading }[] }) {
+  return (
+    <table className="ledger tight">
+      <thead>
+        <tr>
+          <th scope="col">Map</th>
+          {EDGES.map((edge) => (
+            <th key={edge} scope="col" className="number">
+              {edge}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map(({ role, seams }) => (
+          <tr key={role}>
+            <td>{ROLE_NAMES[role]}</td>
+            {seams ? (
+              EDGES.map((edge) => (
+                <td key={edge} className={`number${levelOf(seams[edge].score)}`}>
+                  {seams[edge].score.toFixed(1)} <span className="dim">{seams[edge].high.toFixed(1)}</span>
+                </td>
+              ))
+            ) : (
+              <td colSpan={4} className="dim">
+                taken in before seams were measured
+              </td>
+            )}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+const levelOf = (score: number) =>
+  score >= SEAM_WRONG ? " mark wrong" : score >= SEAM_LOOK ? " mark look" : "";
+
+function MendChoice({ readings, running }: { readings: (SeamReading | undefined)[]; running: boolean }) {
+  const shows = (...edges: (typeof EDGES)[number][]) =>
+    readings.some((seams) => seams && edges.some((edge) => seams[edge].score >= SEAM_LOOK));
+  return (
+    <Form method="post" className="mend">
+      <p className="inline-choice">
+        Join{" "}
+        <label>
+          <input type="checkbox" name="across" defaultChecked={shows("left", "right")} /> left to right
+        </label>{" "}
+        <label>
+          <input type="checkbox" name="down" defaultChecked={shows("top", "bottom")} /> top to bottom
+        </label>
+      </p>
+      <div className="acts">
+        <Button
+          type="submit"
+          name="mend"
+          value="seams"
+          size="sm"
+          variant="outline-secondary"
+          disabled={running}
+        >
+          {running ? "Mending…" : "Mend the seams"}
+        </Button>
+        <Button
+          type="submit"
+          name="mend"
+          value="even-out"
+          size="sm"
+          variant="outline-secondary"
+          disabled={running}
+        >
+          Even out light and dark
+        </Button>
+      </div>
+      <p className="aside">All maps are cut alike; the revision before keeps them as they came.</p>
+    </Form>
+  );
+}
+
+/** What was mended, with the figures before and after. */
+function Mends({ mends }: { mends: MendRow[] }) {
+  if (mends.length === 0) return null;
+  return (
+    <ul className="mends" aria-live="polite">
+      {mends.slice(0, 5).map(({ id, recipe, fromRevision, toRevision, figures, failure }) => (
+        <li key={id}>
+          {mendWords(recipe)}
+          {failure && <span className="mark wrong"> not done: {failure}</span>}
+          {!failure && toRevision === null && "…"}
+          {figures && toRevision && (
+            <>
+              {" "}
+              (revision {fromRevision} to {toRevision}): seam{" "}
+              <span className="number">
+                {figures.before.seam.toFixed(1)} → {figures.after.seam.toFixed(1)}
+              </span>
+              , gives itself away{" "}
+              <span className="number">
+                {Math.round(figures.before.giveaway * 100)} → {Math.round(figures.after.giveaway * 100)} %
+              </span>
+              {figures.overlap.across + figures.overlap.down > 0 &&
+                `, ${figures.overlap.across} × ${figures.overlap.down} px given up`}
+            </>
+          )}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+type Bench = ReturnType<typeof useBench>["material"];
+
+function Enough({ material, maps }: { material: Bench; maps: Bench["maps"] }) {
+  const [camera, setCamera] = useState(DEFAULT_CAMERA);
+  const [here, setHere] = useState(false);
+  useEffect(() => setHere(true), []);
+  const { repeat } = material;
+  if (!repeat)
+    return (
+      <p>
+        {maps[0].width} × {maps[0].height} px, but its size is unknown: gauge it first, then this says from
+        which distance it holds up.
+      </p>
+    );
+  const lines = maps.map(({ role, width }) => ({
+    name: ROLE_NAMES[role],
+    density: densityOf(width, repeat.width),
+  }));
+  const set = (key: keyof typeof camera) => (event: React.ChangeEvent<HTMLInputElement>) => {
+    const value = Number(event.target.value);
+    const most = key === "angleDegrees" ? 170 : 32_768;
+    if (value >= 1 && value <= most) setCamera({ ...camera, [key]: value });
+  };
+  return (
+    <>
+      <p className="inline-choice">
+        <label>
+          Picture{" "}
+          <input type="number" min={1} max={32768} defaultValue={camera.widthPx} onChange={set("widthPx")} />{" "}
+          px wide,
+        </label>{" "}
+        <label>
+          angle{" "}
+          <input
+            type="number"
+            min={1}
+            max={170}
+            defaultValue={camera.angleDegrees}
+            onChange={set("angleDegrees")}
+          />
+          °
+        </label>
+      </p>
+      <table className="ledger tight">
+        <thead>
+          <tr>
+            <th scope="col">Map</th>
+            <th scope="col" className="number">
+              px / m
+            </th>
+            <th scope="col" className="number">
+              holds up from
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {lines.map(({ name, density }) => (
+            <tr key={name}>
+              <td>{name}</td>
+              <td className="number">{Math.round(density)}</td>
+              <td className="number">{formatLength(holdsUpFrom(camera, density) * 1000, "m")}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {here && (
+        <Suspense fallback={<p className="aside">Drawing the chart…</p>}>
+          <DistanceChart camera={camera} lines={lines} />
+        </Suspense>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,153 @@
+import { cutSeam } from "#core/mend/cutSeam";
+import { findOverlap, refineOverlap } from "#core/mend/findOverlap";
+import { lumaOf, resample, type Plane } from "#core/raster/plane";
+import { createRaster, maxValue, type Raster } from "#core/raster/raster";
+import { linearTable, linearToSrgb } from "#core/raster/srgb";
+
+/** One map to mend, with how its values are mixed where the two edges meet. */
+export interface MapToMend {
+  raster: Raster;
+  values: "srgb" | "data" | "normal";
+}
+
+export interface Mended {
+  maps: Raster[];
+  /** Lines given up across and down; 0 where that direction was left as it is. */
+  overlap: { across: number; down: number };
+}
+
+/** Side of the reduced image in which the overlap is looked for. */
+const SEARCH = 256;
+/** Half the width of the mix along the cut, as a share of the overlap, in pixels at most. */
+const FEATHER = 6;
+
+/**
+ * Makes maps repeat: opposite edges are laid over each other where they are most alike, and joined along the cut that shows
+ * least in all maps together. All maps get the same overlap and the same cut, so that they stay together. The image gets
+ * smaller by the overlap, and so does its repeat.
+ * @throws {RangeError} where the maps differ in size or are too small
+ */
+export function mendSeams(maps: MapToMend[], directions: { across: boolean; down: boolean }): Mended {
+  const [first] = maps;
+  for (const { raster } of maps)
+    if (raster.width !== first.raster.width || raster.height !== first.raster.height)
+      throw new RangeError(
+        "The maps differ in size, so one cut cannot serve them all. Bring them to one size first.",
+      );
+  if (Math.min(first.raster.width, first.raster.height) < 48)
+    throw new RangeError("An image under 48 px has no room for a mend.");
+  let mended = maps.map(({ raster }) => raster);
+  const overlap = { across: 0, down: 0 };
+  for (const direction of ["across", "down"] as const) {
+    if (!directions[direction]) continue;
+    const result = mendOneWay(
+      mended.map((raster, i) => ({ raster, values: maps[i].values })),
+      direction,
+    );
+    mended = result.maps;
+    overlap[direction] = result.lines;
+  }
+  return { maps: mended, overlap };
+}
+
+function mendOneWay(maps: MapToMend[], direction: "across" | "down"): { maps: Raster[]; lines: number } {
+  const planes = maps.map(({ raster }) => lumaOf(raster));
+  const { width, height } = planes[0];
+  const depth = direction === "across" ? width : height;
+  const ratio = Math.max(1, depth / SEARCH);
+  const reduced = planes.map((plane) =>
+    resample(plane, Math.max(24, Math.round(width / ratio)), Math.max(24, Math.round(height / ratio))),
+  );
+  const guess = Math.round(findOverlap(reduced, direction).lines * ratio);
+  const { lines } =
+    ratio === 1 ? { lines: guess } : refineOverlap(planes, direction, guess, Math.ceil(ratio * 1.5));
+  const cut = cutSeam(errorOf(planes, direction, lines));
+  return { maps: maps.map((map) => joined(map, direction, lines, cut)), lines };
+}
+
+/** What changing over costs at each place of the overlap: the difference of the two edges in all maps, each by its own spread. */
+function errorOf(planes: Plane[], direction: "across" | "down", lines: number): Plane {
+  const [{ width, height }] = planes;
+  const across = direction === "across";
+  const [length, depth] = across ? [height, width] : [width, height];
+  const data = new Float32Array(lines * length);
+  for (const plane of planes) {
+    const own = new Float32Array(lines * length);
+    let sum = 0;
+    for (let along = 0; along < length; along++)
+      for (let line = 0; line < lines; line++) {
+        const near = across ? along * width + line : line * width + along;
+        const far = across ? along * width + depth - lines + line : (depth - lines + line) * width + along;
+        const error = (plane.data[near] - plane.data[far]) ** 2;
+        own[along * lines + line] = error;
+        sum += error;
+      }
+    const scale = sum > 0 ? own.length / sum : 0;
+    for (let i = 0; i < data.length; i++) data[i] += own[i] * scale;
+  }
+  // A change at the very rim of the overlap would leave the old edge where it is.
+  for (let along = 0; along < length; along++) {
+    data[along * lines] += 1e3;
+    data[along * lines + lines - 1] += 1e3;
+  }
+  return { width: lines, height: length, data };
+}
+
+/** The image without its last lines; its first ones are joined from both edges along the cut. */
+function joined(
+  { raster, values }: MapToMend,
+  direction: "across" | "down",
+  lines: number,
+  cut: Int32Array,
+): Raster {
+  const { width, height, channels } = raster;
+  const across = direction === "across";
+  const out = across
+    ? createRaster(width - lines, height, channels, raster.bitDepth)
+    : createRaster(width, height - lines, channels, raster.bitDepth);
+  const depth = across ? width : height;
+  const feather = Math.min(FEATHER, Math.max(1, Math.floor(lines / 6)));
+  const mix = mixerFor(raster, values);
+  for (let y = 0; y < out.height; y++)
+    for (let x = 0; x < out.width; x++) {
+      const [line, along] = across ? [x, y] : [y, x];
+      const o = (y * out.width + x) * channels;
+      const near = (y * width + x) * channels;
+      if (line >= lines) {
+        for (let c = 0; c < channels; c++) out.data[o + c] = raster.data[near + c];
+        continue;
+      }
+      const farLine = depth - lines + line;
+      const far = (across ? y * width + farLine : farLine * width + x) * channels;
+      // Before the cut the far edge goes on; after it the near edge has begun.
+      const share = Math.min(1, Math.max(0, 0.5 + (line - cut[along]) / (2 * feather)));
+      mix(far, near, share, out.data, o);
+    }
+  return out;
+}
+
+/** Mixes two samples of an image: colours in linear light, vectors renormalised, data as it is. */
+function mixerFor({ data, channels, ...raster }: Raster, values: MapToMend["values"]) {
+  const max = maxValue({ bitDepth: raster.bitDepth });
+  const table = linearTable(raster.bitDepth);
+  return (a: number, b: number, share: number, out: Raster["data"], o: number): void => {
+    if (share <= 0 || share >= 1) {
+      const from = share <= 0 ? a : b;
+      for (let c = 0; c < channels; c++) out[o + c] = data[from + c];
+      return;
+    }
+    if (values === "normal" && channels >= 3) {
+      const n = [0, 1, 2].map((c) => ((1 - share) * data[a + c] + share * data[b + c]) * (2 / max) - 1);
+      const length = Math.hypot(...n) || 1;
+      for (let c = 0; c < 3; c++) out[o + c] = Math.round((n[c] / length / 2 + 0.5) * max);
+      if (channels === 4) out[o + 3] = Math.round((1 - share) * data[a + 3] + share * data[b + 3]);
+      return;
+    }
+    for (let c = 0; c < channels; c++) {
+      const color = values === "srgb" && (channels < 3 ? c === 0 : c < 3);
+      out[o + c] = color
+        ? Math.round(max * linearToSrgb((1 - share) * table[data[a + c]] + share * table[data[b + c]]))
+        : Math.round((1 - share) * data[a + c] + share * data[b + c]);
+    }
+  };
+}

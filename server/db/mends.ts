@@ -1,0 +1,67 @@
+import { z } from "zod";
+import { mendRecipeSchema, type MendRecipe } from "#core/mend/recipe";
+import { oneRow, rows, violates, type Db } from "#server/db/database";
+import { conflict } from "#server/problem";
+
+/** The worst seam score and the worst twentieth of the base color, and how much it gives its tiling away. */
+export const mendFiguresSchema = z.object({
+  before: z.object({ seam: z.number(), giveaway: z.number() }),
+  after: z.object({ seam: z.number(), giveaway: z.number() }),
+  /** Pixels given up across and down. */
+  overlap: z.object({ across: z.number(), down: z.number() }),
+});
+export type MendFigures = z.infer<typeof mendFiguresSchema>;
+
+export const mendSchema = z.object({
+  id: z.string(),
+  material: z.string(),
+  fromRevision: z.number(),
+  toRevision: z.number().nullable(),
+  recipe: mendRecipeSchema,
+  figures: mendFiguresSchema.nullable(),
+  failure: z.string().nullable(),
+  person: z.string(),
+  personId: z.string(),
+  askedAt: z.date(),
+});
+export type MendRow = z.infer<typeof mendSchema>;
+
+const MEND = `SELECT n.id, n.material, n.from_revision AS "fromRevision", n.to_revision AS "toRevision", n.recipe, n.figures,
+    n.failure, p.name AS person, n.person AS "personId", n.asked_at AS "askedAt"
+  FROM mends n JOIN people p ON p.id = n.person`;
+
+export const findMend = (db: Db, id: string) => oneRow(db, mendSchema, `${MEND} WHERE n.id = $1`, [id]);
+
+export const listMends = (db: Db, material: string) =>
+  rows(db, mendSchema, `${MEND} WHERE n.material = $1 ORDER BY n.asked_at DESC LIMIT 20`, [material]);
+
+export async function insertMend(
+  db: Db,
+  mend: { material: string; revision: number; recipe: MendRecipe; person: string },
+): Promise<string> {
+  try {
+    const row = await oneRow(
+      db,
+      z.object({ id: z.string() }),
+      "INSERT INTO mends (material, from_revision, recipe, person) VALUES ($1, $2, $3, $4) RETURNING id",
+      [mend.material, mend.revision, JSON.stringify(mend.recipe), mend.person],
+    );
+    return row!.id;
+  } catch (error) {
+    if (violates(error, "mends_running"))
+      throw conflict("This material is being mended already. Wait until that is done.");
+    throw error;
+  }
+}
+
+export async function endMend(
+  db: Db,
+  id: string,
+  end: { toRevision: number; figures: MendFigures } | { failure: string },
+): Promise<void> {
+  const done = "toRevision" in end;
+  await db.query(
+    "UPDATE mends SET to_revision = $2, figures = $3, failure = $4, ended_at = now() WHERE id = $1 AND ended_at IS NULL",
+    [id, done ? end.toRevision : null, done ? JSON.stringify(end.figures) : null, done ? null : end.failure],
+  );
+}

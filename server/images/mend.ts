@@ -1,0 +1,40 @@
+import { evenOut } from "#core/mend/evenOut";
+import { mendSeams } from "#core/mend/mendSeams";
+import type { MendRecipe } from "#core/mend/recipe";
+import { decode } from "#server/images/decode";
+import { encode } from "#server/images/encode";
+
+export interface MendTask {
+  recipe: MendRecipe;
+  files: { path: string; format: string; values: "srgb" | "data" | "normal" }[];
+}
+
+export interface MendResult {
+  /** PNG files, in the order of the task's, at their own bit depth. */
+  files: Uint8Array[];
+  overlap: { across: number; down: number };
+  /** How much of the image's width and height is left. */
+  scale: { width: number; height: number };
+}
+
+/** Mends the maps of one material. @throws with a sentence where they do not fit. */
+export async function mend({ recipe, files }: MendTask): Promise<MendResult> {
+  const maps = [];
+  for (const { path, format, values } of files)
+    maps.push({ raster: await decode(path, format, values === "srgb" ? "color" : "data"), values });
+  if (recipe.kind === "even-out")
+    return {
+      files: await Promise.all(
+        maps.map(({ raster }) => encode(evenOut(raster, recipe.size, recipe.strength), "png")),
+      ),
+      overlap: { across: 0, down: 0 },
+      scale: { width: 1, height: 1 },
+    };
+  const mended = mendSeams(maps, recipe);
+  const [{ raster: first }] = maps;
+  return {
+    files: await Promise.all(mended.maps.map((raster) => encode(raster, "png"))),
+    overlap: mended.overlap,
+    scale: { width: mended.maps[0].width / first.width, height: mended.maps[0].height / first.height },
+  };
+}
