@@ -132,7 +132,8 @@ export function readGauge(fields: GaugeFields, unit: LengthUnit): GaugeReading {
 /** The fields as they would be typed to give a size that was found before, with its units. */
 export function writeGauge(kept: Record<string, unknown> | null): GaugeFields {
   const method = kept as (RepeatMethod & { keep?: Keep }) | null;
-  if (!method) return EMPTY_GAUGE;
+  // A size that a model told was not gauged.
+  if (!method || !["size", "modules", "length", "rectangle"].includes(method.method)) return EMPTY_GAUGE;
   const mm = (value: number | undefined) => (value === undefined ? "" : `${Number(value.toFixed(3))} mm`);
   const px = (value: number) => String(Number(value.toFixed(1)));
   const keep = method.keep ?? "both";

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { ImageReading } from "#core/judge/imageReading";
 import type { RepetitionReading } from "#core/judge/repetition";
+import { formatSize } from "#core/length/formatLength";
 import { ROLE_NAMES, ROLES, type Role } from "#core/maps/roles";
 import type { CandidateRow } from "#server/db/intakes";
 import { Button } from "../components/Button";
@@ -158,6 +159,13 @@ export function Candidate({ candidate, readings, mayMake, busy, onClash }: Candi
               <option value="replace">replace it by a new revision</option>
             </select>
           </label>
+        )}
+        {candidate.hint?.repeat && (
+          <p className="aside">
+            By the geometry of {candidate.hint.from} one repeat is{" "}
+            <span className="number">{formatSize(candidate.hint.repeat, "mm")}</span>; it is taken over as
+            assumed.
+          </p>
         )}
         {licence && open && (
           <label className="licence-choice">

@@ -17,6 +17,20 @@ export interface FloatRange {
   broken: number;
 }
 
+/** A role that a model or a material file gives to an image. */
+export interface GivenRole {
+  role: Role;
+  channel: MapChannel;
+  normalDirection?: NormalDirection;
+}
+
+/** The material of a model that an image belongs to: no name has to be read. */
+export interface GivenSet {
+  set: string;
+  name: string;
+  roles: GivenRole[];
+}
+
 /** One decoded image of an intake, with what its pixels are known to be. */
 export interface IntakeImage {
   /** Path inside the upload. */
@@ -41,6 +55,7 @@ export interface IntakeImage {
   /** Figures from the pixels, where they were measured. */
   reading?: ImageReading;
   repetition?: RepetitionReading;
+  given?: GivenSet;
 }
 
 /** An image with a square reduction of it (sides of a power of two), where its pixels are at hand. */
@@ -76,6 +91,8 @@ export interface PlannedCandidate {
   layout: Layout;
   maps: CandidateMap[];
   findings: Finding[];
+  /** The material of a model that it was given by. */
+  given?: string;
 }
 
 /** Why a file is in no candidate. */

@@ -16,6 +16,18 @@ const keyOf = (image: IntakeImage, reading: NameReading, stem: string) =>
  * any role word that lie alone in one place are one set where their pixels say so.
  */
 export function groupImages(images: IntakeImage[]): Named[][] {
+  const given = new Map<string, Named[]>();
+  for (const image of images) {
+    if (!image.given) continue;
+    const key = `${image.scope}\u0000${image.given.set}`;
+    const stem = image.given.name;
+    const reading = { stem, wholeStem: stem, confidence: 0, folder: "", wear: false };
+    given.set(key, [...(given.get(key) ?? []), { image, reading }]);
+  }
+  return [...given.values(), ...groupByName(images.filter((image) => !image.given))];
+}
+
+function groupByName(images: IntakeImage[]): Named[][] {
   const read = images.map((image) => ({ image, reading: readRole(image.file) }));
   const stems = new Map<string, number>();
   for (const { image, reading } of read) {

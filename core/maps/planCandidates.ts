@@ -44,6 +44,11 @@ export function planCandidate(
   const named = group.some(({ reading }) => reading.role === "base_color");
   const likelyBase = baseByPixels(group, opinions);
   const maps = group.flatMap(({ image, reading }, i): CandidateMap[] => {
+    if (image.given)
+      return image.given.roles.map(({ role, channel, normalDirection }) => ({
+        ...mapOf(image, role, 0.97, channel),
+        ...(normalDirection && { normalDirection }),
+      }));
     if (isEnvironment(image, group)) return [mapOf(image, "environment", 0.9)];
     if (reading.packed) return packedMaps(image, reading.packed, reading.confidence);
     const direction = reading.normalDirection ? { normalDirection: reading.normalDirection } : {};
@@ -81,6 +86,7 @@ export function planCandidate(
     candidate: {
       name: nameOf(group),
       folder: folderOf(image, reading.folder),
+      ...(image.given && { given: image.given.set }),
       kind,
       layout,
       maps: kept,

@@ -162,7 +162,21 @@ export const setHold = (db: Db, id: string, hold: IntakeRow["hold"]) =>
 export interface ReadCandidate extends PlannedCandidate {
   scope: string;
   licence: FoundLicence | null;
+  hint: ModelHint | null;
 }
+
+export const modelHintSchema = z.object({
+  /** The model or material file. */
+  from: z.string(),
+  repeat: z.object({ width: z.number(), height: z.number() }).nullable(),
+  values: z.object({
+    color: z.string().optional(),
+    roughness: z.number().optional(),
+    metalness: z.number().optional(),
+    ior: z.number().optional(),
+  }),
+});
+export type ModelHint = z.infer<typeof modelHintSchema>;
 
 export const foundLicenceSchema = z.object({
   name: z.string(),
@@ -189,8 +203,8 @@ export async function replaceCandidates(
     const row = await oneRow(
       db,
       z.object({ id: z.string() }),
-      `INSERT INTO candidates (intake, position, name, kind, findings, layout, folder, scope, licence)
-       VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9) RETURNING id`,
+      `INSERT INTO candidates (intake, position, name, kind, findings, layout, folder, scope, licence, hint)
+       VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10) RETURNING id`,
       [
         intake,
         position,
@@ -201,6 +215,7 @@ export async function replaceCandidates(
         candidate.folder,
         candidate.scope,
         candidate.licence && JSON.stringify(candidate.licence),
+        candidate.hint && JSON.stringify(candidate.hint),
       ],
     );
     for (const [at, map] of candidate.maps.entries()) await insertCandidateMap(db, row!.id, at, map);
@@ -238,6 +253,7 @@ export const candidateSchema = z.object({
   folder: z.string(),
   scope: z.string(),
   licence: foundLicenceSchema.nullable(),
+  hint: modelHintSchema.nullable(),
   onClash: z.enum(ON_CLASH).nullable(),
   /** Materials of the library that it would clash with. */
   clashes: z.array(z.object({ id: z.string(), name: z.string(), same: z.enum(["name", "picture"]) })),
@@ -266,7 +282,7 @@ export const listCandidates = (db: Db, intake: string): Promise<CandidateRow[]> 
   rows(
     db,
     candidateSchema,
-    `SELECT c.id, c.name, c.kind, c.layout, c.folder, c.scope, c.licence, c.on_clash AS "onClash", c.state, c.material, c.findings,
+    `SELECT c.id, c.name, c.kind, c.layout, c.folder, c.scope, c.licence, c.hint, c.on_clash AS "onClash", c.state, c.material, c.findings,
        CASE WHEN c.state = 'accepted' THEN '[]' ELSE COALESCE((
          SELECT jsonb_agg(jsonb_build_object('id', m.id, 'name', m.name,
              'same', CASE WHEN lower(m.name) = lower(c.name) THEN 'name' ELSE 'picture' END))

@@ -150,11 +150,13 @@ async function acceptOne(
   if (name === "" || name.length > 200)
     throw badField(`/candidates/${at}/name`, "A name has 1 to 200 characters.");
 
+  // A size that a model was made with is taken over, but it is nobody's measurement.
+  const told = candidate.hint?.repeat ?? null;
   const revision: NewRevision = {
-    repeat: null,
-    sizeState: "unknown",
-    gauge: null,
-    finish: DEFAULT_FINISH,
+    repeat: told,
+    sizeState: told ? "assumed" : "unknown",
+    gauge: told && candidate.hint ? { method: "model", from: candidate.hint.from } : null,
+    finish: { ...DEFAULT_FINISH, ...candidate.hint?.values },
     findings: openFindings(candidate, maps, choice),
     note: `Received as ${intake.uploads.join(", ")}`.slice(0, 300),
     maps,

@@ -327,3 +327,38 @@ describe("the drop folder", () => {
     }
   });
 });
+
+describe("3D models and material files", () => {
+  test("their materials become candidates; the images beside them are no pictures of their own, and sizes are assumed", async () => {
+    const set = sampleSet("brick");
+    const obj =
+      "mtllib wall.mtl\nv 0 0 0\nv 4 0 0\nv 4 2 0\nvt 0 0\nvt 4 0\nvt 4 2\nusemtl Brickwork\nf 1/1 2/2 3/3";
+    const intake = await takeIn(studio, {
+      "model.zip": await zipOf({
+        "m/wall.obj": obj,
+        "m/wall.mtl": "newmtl Brickwork\nPr 0.7\nmap_Kd tex/1.png\nnorm tex/2.png\nmap_Pr gone.png",
+        "m/tex/1.png": await png(set.base_color),
+        "m/tex/2.png": await png(set.geometry_normal),
+        "m/liar.glb": "glTF and nothing else",
+      }),
+    });
+    expect(intake.candidates).toHaveLength(1);
+    const [candidate] = intake.candidates;
+    expect(candidate.name).toBe("Brickwork");
+    expect(candidate.maps.map(({ role }: { role: string }) => role).sort()).toEqual([
+      "base_color",
+      "geometry_normal",
+    ]);
+    const reasons = intake.ignored
+      .map(({ file, reason }: { file: string; reason: string }) => `${file}: ${reason}`)
+      .join("\n");
+    expect(reasons).toContain("gone.png");
+    expect(reasons).toContain("m/liar.glb: It is no glTF 2.0");
+    const { json } = await accept(intake.id, { all: true });
+    expect((await studio.api("GET", `/materials/${json.materials[0].id}`)).json).toMatchObject({
+      sizeState: "assumed",
+      repeat: { width: 1000, height: 1000 },
+      finish: { roughness: 0.7 },
+    });
+  });
+});

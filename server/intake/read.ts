@@ -54,7 +54,7 @@ export async function readIntake(id: string): Promise<void> {
 async function read(intake: IntakeRow): Promise<void> {
   const { id } = intake;
   await startClock(database(), id);
-  const { found, ignored, licences } = await unpack(id, async (done, what) => {
+  const { found, ignored, licences, hints } = await unpack(id, async (done, what) => {
     await progress(id, { done, total: 0, what });
   });
   const limits = { seconds: intake.itemSeconds, mebibytes: intake.itemMib };
@@ -96,7 +96,12 @@ async function read(intake: IntakeRow): Promise<void> {
     }
     await finishPreviews(candidate, rowsBySha);
     candidate.findings.push(...(await judgeLikeness(candidate)));
-    candidates.push({ ...candidate, scope, licence: licenceFor(candidate, scope, licences) });
+    candidates.push({
+      ...candidate,
+      scope,
+      licence: licenceFor(candidate, scope, licences),
+      hint: candidate.given === undefined ? null : (hints.get(`${scope}\u0000${candidate.given}`) ?? null),
+    });
   });
   candidates.sort((a, b) => a.name.localeCompare(b.name));
 
@@ -163,7 +168,7 @@ function licenceFor(candidate: PlannedCandidate, scope: string, licences: FoundL
   return near ? { ...near.proposal, file: near.file } : null;
 }
 
-function intakeImage({ file, scope, sha256 }: Found, row: ImageRow): IntakeImage {
+function intakeImage({ file, scope, sha256, given }: Found, row: ImageRow): IntakeImage {
   const expected = EXTENSIONS[/\.([a-z0-9]+)$/i.exec(file)?.[1].toLowerCase() ?? ""];
   return {
     file,
@@ -177,6 +182,7 @@ function intakeImage({ file, scope, sha256 }: Found, row: ImageRow): IntakeImage
     alpha: row.alpha,
     foreignProfile: row.foreign_profile,
     pages: row.pages,
+    ...(given && { given }),
     ...(row.float_range && { range: row.float_range }),
     ...(row.reading && { reading: row.reading }),
     ...(row.repetition && { repetition: row.repetition }),

@@ -1,10 +1,11 @@
 import { Readable } from "node:stream";
-import type { IgnoredFile } from "#core/maps/candidate";
+import type { GivenSet, IgnoredFile } from "#core/maps/candidate";
 import { isLicenceName, readLicence, type LicenceProposal } from "#core/maps/readLicence";
 import { database } from "#server/db/database";
 import { insertFile } from "#server/db/files";
-import { listUploads } from "#server/db/intakes";
+import { listUploads, type ModelHint } from "#server/db/intakes";
 import { fileStore } from "#server/files/store";
+import { IS_MODEL, openModels, type KeptFile } from "#server/intake/openModels";
 import { looksLikeArchive, readArchive, type ArchiveFile } from "#server/intake/openArchive";
 import { freePath } from "#server/intake/safeName";
 import { isOwnFault } from "#server/ownFault";
@@ -15,6 +16,7 @@ export interface Found {
   scope: string;
   sha256: string;
   bytes: number;
+  given?: GivenSet;
 }
 
 /** What a licence text says, and for which files: those of its scope, in its folder or below. */
@@ -29,6 +31,8 @@ export interface Unpacked {
   found: Found[];
   ignored: IgnoredFile[];
   licences: FoundLicence[];
+  /** What models said beside their maps, by set. */
+  hints: Map<string, ModelHint>;
 }
 
 /** Files that archives carry along and nobody means. */
@@ -42,7 +46,7 @@ export async function unpack(
   intake: string,
   told: (found: number, what: string) => Promise<void>,
 ): Promise<Unpacked> {
-  const unpacked: Unpacked = { found: [], ignored: [], licences: [] };
+  const unpacked: Unpacked = { found: [], ignored: [], licences: [], hints: new Map() };
   const taken = new Map<string, Set<string>>();
   const free = (scope: string, path: string) => {
     const there = taken.get(scope) ?? new Set<string>();
@@ -50,8 +54,12 @@ export async function unpack(
     return freePath(path, there);
   };
 
+  const all = new Map<string, Map<string, KeptFile>>();
   const sort = async (file: string, scope: string, sha256: string, bytes: number) => {
     const shown = scope === "" ? file : `${scope}/${file}`;
+    all.set(scope, (all.get(scope) ?? new Map<string, KeptFile>()).set(file, { sha256, bytes }));
+    // Read once everything beside it is there.
+    if (IS_MODEL.test(file)) return;
     if (TEXT.test(file)) {
       const proposal =
         isLicenceName(file) && bytes <= LARGEST_TEXT ? readLicence(await readText(sha256)) : undefined;
@@ -64,7 +72,11 @@ export async function unpack(
           : "A text that came along; it is kept with the upload.",
       });
     } else if (MODEL.test(file))
-      unpacked.ignored.push({ file: shown, kind: "model", reason: "Geometry or a scene, and no image." });
+      unpacked.ignored.push({
+        file: shown,
+        kind: "model",
+        reason: "Geometry or a scene in a form that is not read, and no image.",
+      });
     else unpacked.found.push({ file, scope, sha256, bytes });
   };
 
@@ -118,6 +130,15 @@ export async function unpack(
         reason: "It is called .zip but is no zip. Download it again.",
       });
     else if (!CLUTTER.test(upload.name)) await sort(free("", upload.name), "", upload.sha256, upload.bytes);
+  }
+  for (const [scope, files] of all) {
+    const opened = await openModels(scope, files);
+    unpacked.found = unpacked.found.filter(
+      (one) => one.scope !== scope || !opened.used.has(`${scope}\u0000${one.file.toLowerCase()}`),
+    );
+    unpacked.found.push(...opened.found);
+    unpacked.ignored.push(...opened.ignored);
+    for (const [set, hint] of opened.hints) unpacked.hints.set(`${scope}\u0000${set}`, hint);
   }
   return unpacked;
 }

@@ -96,7 +96,9 @@ export async function changeMaterial(
         : map,
     );
     const findings = change.normalDirection
-      ? material.findings.filter(({ code }) => code !== "normal-direction-assumed")
+      ? material.findings.filter(
+          ({ code }) => code !== "normal-direction-assumed" && code !== "direction-disagrees",
+        )
       : material.findings;
     const changed = [
       change.name && "name",

@@ -1,0 +1,256 @@
+import { describe, expect, test } from "@jest/globals";
+import sharp from "sharp";
+import { finishSchema } from "#core/finish/finish";
+import { metresPerUv } from "#core/formats/metresPerUv";
+import { resolvePath } from "#core/formats/modelMaterial";
+import { readGltf } from "#core/formats/readGltf";
+import { readMaterialX } from "#core/formats/readMaterialX";
+import { readObj } from "#core/formats/readObj";
+import { readUsda } from "#core/formats/readUsda";
+import { writeGlb } from "#core/formats/writeGlb";
+
+const nothing = () => Promise.resolve(undefined);
+const png = async () => ({
+  bytes: new Uint8Array(
+    await sharp({ create: { width: 4, height: 4, channels: 3, background: "#885533" } })
+      .png()
+      .toBuffer(),
+  ),
+  mimeType: "image/png" as const,
+});
+const json = (value: unknown) => new TextEncoder().encode(JSON.stringify(value));
+
+describe("metres for one unit of UV", () => {
+  const quad = (width: number, height: number, u: number, v: number) => {
+    const [a, b, c, d] = [
+      [0, 0, 0],
+      [width, 0, 0],
+      [width, height, 0],
+      [0, height, 0],
+    ];
+    const [ta, tb, tc, td] = [
+      [0, 0],
+      [u, 0],
+      [u, v],
+      [0, v],
+    ];
+    return [
+      {
+        positions: [a, b, c] as [number[], number[], number[]],
+        uvs: [ta, tb, tc] as [number[], number[], number[]],
+      },
+      {
+        positions: [a, c, d] as [number[], number[], number[]],
+        uvs: [ta, tc, td] as [number[], number[], number[]],
+      },
+    ];
+  };
+  test("each direction on its own, by the median of the area", () => {
+    expect(metresPerUv(quad(3, 2, 6, 2))).toEqual({ u: 0.5, v: 1 });
+    expect(metresPerUv([...quad(4, 4, 4, 4), ...quad(0.1, 0.1, 9, 9)])).toEqual({ u: 1, v: 1 });
+    expect(metresPerUv(quad(1, 1, 0, 0))).toBeNull();
+    expect(metresPerUv([])).toBeNull();
+  });
+});
+
+test("paths stay inside the download", () => {
+  expect(resolvePath("scene/chair.gltf", "tex/../oak.png")).toBe("scene/oak.png");
+  expect(resolvePath("scene/chair.gltf", "../tex\\oak.png")).toBe("tex/oak.png");
+  expect(resolvePath("scene/chair.gltf", "../../etc/passwd")).toBeUndefined();
+  expect(resolvePath("chair.gltf", "/etc/passwd")).toBeUndefined();
+  expect(resolvePath("chair.gltf", "https://host.example/x.png")).toBeUndefined();
+  expect(resolvePath("chair.gltf", "C:\\x.png")).toBeUndefined();
+});
+
+describe("glTF", () => {
+  test("a GLB of our own gives its maps and the repeat that it was made with", async () => {
+    const bytes = await writeGlb({
+      name: "Paving",
+      repeat: { width: 812, height: 824 },
+      finish: finishSchema.parse({}),
+      baseColor: { ...(await png()), hasAlpha: false },
+      packed: { ...(await png()), hasOcclusion: true },
+      normal: await png(),
+    } as Parameters<typeof writeGlb>[0]);
+    const { materials, problems } = await readGltf("paving.glb", bytes, nothing);
+    expect(problems).toEqual([]);
+    expect(materials).toHaveLength(1);
+    expect(materials[0].repeat!.width).toBeCloseTo(812, 3);
+    expect(materials[0].repeat!.height).toBeCloseTo(824, 3);
+    expect(materials[0].maps.map(({ role, channel }) => `${role} ${channel}`).sort()).toEqual([
+      "ambient_occlusion red",
+      "base_color color",
+      "base_metalness blue",
+      "geometry_normal color",
+      "specular_roughness green",
+    ]);
+    expect(materials[0].maps.every(({ image }) => "bytes" in image && image.bytes[1] === 0x50)).toBe(true);
+  });
+
+  test("files that lie, are missing or lead out are said, and the rest is read", async () => {
+    const { materials, problems } = await readGltf(
+      "in/chair.gltf",
+      json({
+        asset: { version: "2.0" },
+        buffers: [{ byteLength: 2 ** 31, uri: "chair.bin" }],
+        images: [{ uri: "../../../secret.png" }, { uri: "oak.png" }],
+        textures: [{ source: 0 }, { source: 1 }],
+        materials: [
+          { name: "Out", pbrMetallicRoughness: { baseColorTexture: { index: 0 } } },
+          {
+            name: "Oak",
+            pbrMetallicRoughness: { baseColorTexture: { index: 1 }, roughnessFactor: 7 },
+            normalTexture: { index: 9 },
+          },
+        ],
+      }),
+      () => Promise.resolve(new Uint8Array(10)),
+    );
+    expect(problems.join(" ")).toMatch(
+      /says that it has 2147483648 bytes and has 10.*outside the download.*does not have/,
+    );
+    expect(materials.map(({ maps }) => maps.length)).toEqual([0, 1]);
+    expect(materials[1].maps[0].image).toEqual({ path: "in/oak.png" });
+    expect(materials[1].values.roughness).toBe(1);
+  });
+
+  test.each([
+    ["nothing", new Uint8Array()],
+    ["a text", new TextEncoder().encode("glTF but not really, only words")],
+    ["an old version", json({ asset: { version: "1.0" } })],
+    ["null", json(null)],
+  ])("%s is refused in words", async (_, bytes) => {
+    await expect(readGltf("x.gltf", bytes, nothing)).rejects.toThrow("no glTF 2.0 model");
+  });
+});
+
+describe("OBJ with MTL", () => {
+  const OBJ = `mtllib wall.mtl
+v 0 0 0\nv 4 0 0\nv 4 2 0\nv 0 2 0
+vt 0 0\nvt 2 0\nvt 2 1\nvt 0 1
+usemtl brick
+f 1/1 2/2 3/3 4/4`;
+  test("maps, values and the metres of a repeat, with the scale of the map", async () => {
+    const MTL =
+      "newmtl brick\nKd 1 0 0\nPr 0.25\nmap_Kd -s 2 2 1 textures/brick.png\nmap_Bump -bm 0.5 textures/brick_b.png\nmap_Ks ../../../x.png";
+    const { materials, problems } = await readObj("model/wall.obj", OBJ, (path) =>
+      Promise.resolve(path === "model/wall.mtl" ? MTL : undefined),
+    );
+    expect(materials[0]).toMatchObject({
+      name: "brick",
+      values: { color: "#ff0000", roughness: 0.25 },
+      repeat: { width: 1000, height: 1000 },
+      maps: [
+        { role: "base_color", image: { path: "model/textures/brick.png" } },
+        { role: "bump", image: { path: "model/textures/brick_b.png" } },
+      ],
+    });
+    expect(problems[0]).toContain("outside the download");
+  });
+
+  test("a missing library is said", async () => {
+    expect((await readObj("wall.obj", OBJ, nothing)).problems[0]).toContain("missing");
+    expect((await readObj("x.obj", "f 1 2 3\nf a/b c/d -9/-9", nothing)).materials).toEqual([]);
+  });
+});
+
+describe("MaterialX", () => {
+  const doc = (inside: string) =>
+    `<?xml version="1.0"?><materialx version="1.39" fileprefix="maps/">${inside}</materialx>`;
+
+  test("OpenPBR with images through a graph, a channel taken, a value, and a real size", () => {
+    const { materials, problems } = readMaterialX(
+      "oak.mtlx",
+      doc(`<nodegraph name="g">
+          <tiledimage name="c" type="color3"><input name="file" type="filename" value="oak_c.png"/><input name="realworldimagesize" type="vector2" value="0.9, 0.45" unittype="distance" unit="meter"/></tiledimage>
+          <image name="orm" type="color3"><input name="file" type="filename" value="oak_orm.png"/></image>
+          <extract name="e" type="float"><input name="in" type="color3" nodename="orm"/><input name="index" type="integer" value="1"/></extract>
+          <image name="n" type="vector3"><input name="file" type="filename" value="oak_n.png"/></image>
+          <normalmap name="nm" type="vector3"><input name="in" type="vector3" nodename="n"/></normalmap>
+          <output name="co" type="color3" nodename="c"/><output name="ro" type="float" nodename="e"/><output name="no" type="vector3" nodename="nm"/>
+        </nodegraph>
+        <open_pbr_surface name="s" type="surfaceshader">
+          <input name="base_color" type="color3" nodegraph="g" output="co"/>
+          <input name="specular_roughness" type="float" nodegraph="g" output="ro"/>
+          <input name="geometry_normal" type="vector3" nodegraph="g" output="no"/>
+          <input name="base_metalness" type="float" value="0.75"/>
+        </open_pbr_surface>
+        <surfacematerial name="Oak" type="material"><input name="surfaceshader" type="surfaceshader" nodename="s"/></surfacematerial>`),
+    );
+    expect(problems).toEqual([]);
+    expect(materials).toEqual([
+      {
+        name: "Oak",
+        values: { metalness: 0.75 },
+        repeat: { width: 900, height: 450 },
+        maps: [
+          { role: "base_color", channel: "color", image: { path: "maps/oak_c.png" } },
+          { role: "specular_roughness", channel: "green", image: { path: "maps/oak_orm.png" } },
+          {
+            role: "geometry_normal",
+            channel: "color",
+            normalDirection: "+Y",
+            image: { path: "maps/oak_n.png" },
+          },
+        ],
+      },
+    ]);
+  });
+
+  test("a circle ends, entities are refused, and what is no document is said", () => {
+    const circle = readMaterialX(
+      "x.mtlx",
+      doc(`<multiply name="a" type="color3"><input name="in1" type="color3" nodename="b"/></multiply>
+        <multiply name="b" type="color3"><input name="in1" type="color3" nodename="a"/></multiply>
+        <standard_surface name="s" type="surfaceshader"><input name="base_color" type="color3" nodename="a"/></standard_surface>`),
+    );
+    expect(circle.problems[0]).toContain("circle");
+    expect(() =>
+      readMaterialX("x.mtlx", `<!DOCTYPE m [<!ENTITY x SYSTEM "file:///etc/passwd">]><materialx/>`),
+    ).toThrow("entities");
+    expect(() => readMaterialX("x.mtlx", "<html/>")).toThrow("no MaterialX");
+    expect(readMaterialX("x.mtlx", doc("")).problems[0]).toContain("no standard surface");
+  });
+});
+
+describe("OpenUSD in text form", () => {
+  const LAYER = `#usda 1.0
+def Xform "Root" (
+    kind = "component"
+) {
+    def Material "Slate" {
+        token outputs:surface.connect = </Root/Slate/P.outputs:surface>
+        def Shader "P" {
+            uniform token info:id = "UsdPreviewSurface"
+            color3f inputs:diffuseColor.connect = </Root/Slate/C.outputs:rgb> # the colour
+            float inputs:roughness.connect = </Root/Slate/R.outputs:g>
+            float inputs:metallic = 0.5
+        }
+        def Shader "C" {
+            uniform token info:id = "UsdUVTexture"
+            asset inputs:file = @./tex/slate_#1.png@
+        }
+        def Shader "R" {
+            uniform token info:id = "UsdUVTexture"
+            asset inputs:file = @../../../outside.png@
+        }
+    }
+}`;
+  test("images by their channel, values, and what leads out", () => {
+    const { materials, problems } = readUsda("slate.usda", LAYER.replace("_#1", "_1"));
+    expect(materials).toEqual([
+      {
+        name: "Slate",
+        repeat: null,
+        values: { metalness: 0.5 },
+        maps: [{ role: "base_color", channel: "color", image: { path: "tex/slate_1.png" } }],
+      },
+    ]);
+    expect(problems[0]).toContain("outside the download");
+  });
+
+  test("unclosed braces and other texts end", () => {
+    expect(readUsda("x.usda", `#usda 1.0\ndef Material "A" {{{{ "`).materials).toEqual([]);
+    expect(() => readUsda("x.usda", "PXR-USDC")).toThrow("text form");
+  });
+});
