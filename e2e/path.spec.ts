@@ -72,8 +72,10 @@ test("a dropped zip is read, reviewed, corrected and accepted", async () => {
   await expect(candidate.getByRole("row").filter({ hasText: "yard_paving_sm.png" })).toContainText(
     "please say",
   );
-  await expect(candidate).toContainText("+Y (up) is assumed");
-  await expect(ines.getByRole("row").filter({ hasText: "readme.txt" })).toContainText("no image of a format");
+  await expect(candidate).toContainText("is +Y (green up) by its pixels");
+  await expect(ines.getByRole("row").filter({ hasText: "readme.txt" })).toContainText(
+    "A text that came along",
+  );
   await expectAccessible(ines);
 
   await candidate.getByLabel("Name").fill(NAME);

@@ -43,6 +43,10 @@ await page.mouse.move(image.x + image.width * 0.503, image.y + image.height * 0.
 await page.mouse.up();
 await shoot("gauge");
 
+await openBench("Pebble terrazzo 400");
+await step("Judge");
+await shoot("judge");
+
 await openBench("Harbour brick, red");
 await step("On a wall");
 await page.locator(".wall-canvas canvas").waitFor();

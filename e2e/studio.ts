@@ -1,6 +1,8 @@
 import AxeBuilder from "@axe-core/playwright";
 import { expect, type Browser, type Page } from "@playwright/test";
 import yazl from "yazl";
+import { cropped, sampleSet } from "#core/judge/testing";
+import type { Raster } from "#core/raster/raster";
 import { brick } from "#core/pattern/brick";
 import { renderPattern } from "#core/pattern/patternSet";
 import { encode } from "#server/images/encode";
@@ -51,6 +53,17 @@ export async function expectAccessible(page: Page): Promise<void> {
           .join(" | ")}`,
     ),
   ).toEqual([]);
+}
+
+/** A set of three maps whose picture was cut at an odd place, and so is not seamless. */
+export async function croppedSet(): Promise<Record<string, Buffer>> {
+  const set = sampleSet("brick");
+  const part = (map: Raster) => encode(cropped(map, 13, 17, 229, 213), "png");
+  return {
+    "quay_wall_basecolor.png": await part(set.base_color),
+    "quay_wall_normal_dx.png": await part(set.geometry_normal),
+    "quay_wall_roughness.png": await part(set.specular_roughness),
+  };
 }
 
 /** A download as a texture site would make it: paving, four blocks across and eight courses up, with a stray text file. */

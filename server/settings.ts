@@ -1,3 +1,4 @@
+import { availableParallelism } from "node:os";
 import { resolve } from "node:path";
 import { z } from "zod";
 
@@ -16,6 +17,8 @@ const settingsSchema = z.object({
   KALONOMY_DROP: z.string().min(1).optional(),
   /** Set to "secure" behind HTTPS. */
   KALONOMY_COOKIES: z.enum(["secure", "plain"]).default("plain"),
+  /** Threads for pixels in each worker. */
+  KALONOMY_THREADS: z.coerce.number().int().min(1).max(256).optional(),
   /** Largest upload of one request, in bytes. */
   KALONOMY_MAX_UPLOAD: z.coerce
     .number()
@@ -40,6 +43,7 @@ export function readSettings(environment: NodeJS.ProcessEnv) {
     dataFolder: env.KALONOMY_DATA,
     destinationsFolder: resolve(env.KALONOMY_DESTINATIONS ?? `${env.KALONOMY_DATA}/destinations`),
     dropFolder: resolve(env.KALONOMY_DROP ?? `${env.KALONOMY_DATA}/drop`),
+    threads: env.KALONOMY_THREADS ?? availableParallelism(),
     secret: env.KALONOMY_SECRET,
     secureCookies: env.KALONOMY_COOKIES === "secure",
     maxUploadBytes: env.KALONOMY_MAX_UPLOAD,

@@ -1,6 +1,6 @@
-import { availableParallelism } from "node:os";
 import { Piscina } from "piscina";
 import type * as tasks from "#server/images/pixelTasks";
+import { settings } from "#server/settings";
 
 type Tasks = Pick<typeof tasks, "study" | "preview" | "plan" | "compare" | "mend" | "convert">;
 
@@ -10,7 +10,7 @@ function pixelPool(): Piscina {
   if (pool) return pool;
   pool = new Piscina({
     filename: new URL("./pixelThread.mjs", import.meta.url).href,
-    maxThreads: availableParallelism(),
+    maxThreads: settings().threads,
     idleTimeout: 30_000,
   });
   // A thread that cannot be started fails the task that waits for it, and nothing else.

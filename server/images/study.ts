@@ -43,10 +43,8 @@ export async function study({ path, mebibytes }: { path: string; mebibytes: numb
     );
   const float = await decodeFloat(path, facts.format, facts.bitDepth);
   const raster = float ? toSixteenBits(float, "data") : await decodeWhole(path, facts.format);
-  const small = await squeezed(raster);
-  const reading = readImage(raster, small);
-  const asNormal = reading.normal !== null && looksLikeNormal(reading.normal);
-  const colored = reading.color.length === 3 && reading.spread >= GREY && !asNormal;
+  const judged = await judgeImage(raster);
+  const { reading, looksColored: colored } = judged;
   const light = float !== undefined && colored && rangeOf(float).max > 1.2;
   const shown = light
     ? toneMapped(float)
@@ -55,13 +53,28 @@ export async function study({ path, mebibytes }: { path: string; mebibytes: numb
       : raster;
   return {
     ...facts,
-    alpha: alphaContent(raster),
+    alpha: judged.alpha,
     range: float ? rangeOf(float) : null,
     reading,
-    repetition: reading.color.length === 1 || !asNormal ? readRepetition(small) : null,
-    fingerprint: asNormal ? null : fingerprintOf(lumaOf(small)),
+    repetition: judged.repetition,
+    fingerprint: judged.fingerprint,
     shownAs: colored ? "color" : "data",
     previews: await makePreviews(shown, "color", colored ? "color" : "data"),
+    small: judged.small,
+  };
+}
+
+/** All that the pixels of one decoded image say, and the square reduction that it is compared by. */
+export async function judgeImage(raster: Raster) {
+  const small = await squeezed(raster);
+  const reading = readImage(raster, small);
+  const asNormal = reading.normal !== null && looksLikeNormal(reading.normal);
+  return {
+    reading,
+    looksColored: reading.color.length === 3 && reading.spread >= GREY && !asNormal,
+    alpha: alphaContent(raster),
+    repetition: reading.color.length === 1 || !asNormal ? readRepetition(small) : null,
+    fingerprint: asNormal ? null : fingerprintOf(lumaOf(small)),
     small: await fromRaster(small).png({ compressionLevel: 3 }).toBuffer(),
   };
 }
@@ -90,9 +103,9 @@ async function squeezed(raster: Raster): Promise<Raster> {
   };
 }
 
-/** Reads a square reduction back. */
-export async function readSmall(path: string): Promise<Raster> {
-  const image = sharp(await readFile(path));
+/** Reads a square reduction back, from its file or its bytes. */
+export async function readSmall(from: string | Buffer): Promise<Raster> {
+  const image = sharp(typeof from === "string" ? await readFile(from) : from);
   const { depth, channels } = await image.metadata();
   const grey = channels <= 2;
   const deep = depth === "ushort";

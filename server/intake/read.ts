@@ -1,4 +1,3 @@
-import { availableParallelism } from "node:os";
 import type { IgnoredFile, IntakeImage, PlannedCandidate } from "#core/maps/candidate";
 import { fileOf } from "#core/maps/channel";
 import { groupImages, type Named } from "#core/maps/groupImages";
@@ -20,6 +19,7 @@ import { pixels } from "#server/images/pixelPool";
 import { judgeLikeness } from "#server/intake/findLike";
 import { keepPreviews, smallName, studyFile } from "#server/intake/studyFile";
 import { unpack, type Found, type FoundLicence } from "#server/intake/unpack";
+import { settings } from "#server/settings";
 import { isOwnFault } from "#server/ownFault";
 
 const EXTENSIONS: Record<string, string> = {
@@ -125,7 +125,7 @@ async function eachOf<T>(items: T[], work: (item: T) => Promise<void>): Promise<
   const lane = async () => {
     for (let item = waiting.shift(); item !== undefined; item = waiting.shift()) await work(item);
   };
-  const lanes = await Promise.allSettled(Array.from({ length: availableParallelism() }, lane));
+  const lanes = await Promise.allSettled(Array.from({ length: settings().threads }, lane));
   for (const lane of lanes) if (lane.status === "rejected") throw lane.reason;
 }
 

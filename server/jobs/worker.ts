@@ -1,4 +1,5 @@
 import { EventEmitter } from "node:events";
+import { constants, setPriority } from "node:os";
 import { Logger, makeWorkerUtils, run, type Runner, type TaskList, type WorkerEvents } from "graphile-worker";
 import { z } from "zod";
 import { closeDatabase, database } from "#server/db/database";
@@ -61,6 +62,8 @@ const tasks: TaskList = {
 
 /** The worker process: takes jobs until it is told to stop, and takes over those of workers that died. */
 async function main(): Promise<void> {
+  // People at their screens come first; threads that are started later inherit it.
+  setPriority(constants.priority.PRIORITY_BELOW_NORMAL);
   const events: WorkerEvents = new EventEmitter();
   const pools = new Set<string>();
   events.on("pool:create", ({ workerPool }) => pools.add(workerPool.id));

@@ -1,0 +1,93 @@
+import { mkdtemp, readdir, rm, stat, writeFile } from "node:fs/promises";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import sharp from "sharp";
+import { groupImages } from "#core/maps/groupImages";
+import { planCandidate } from "#core/maps/planCandidates";
+import { renderPattern } from "#core/pattern/patternSet";
+import { SAMPLES } from "#core/pattern/samples";
+import type { Raster } from "#core/raster/raster";
+import { encode, fromRaster } from "#server/images/encode";
+import { decode, readFacts } from "#server/images/decode";
+import { judgeImage, readSmall } from "#server/images/study";
+
+/** Full judgement of one 4096 × 4096 set of five maps against bare decoding of its files, in one run. */
+const PIXELS = Number(process.env.BENCH_PIXELS ?? 4096);
+const RUNS = 3;
+
+const folder = await mkdtemp(join(tmpdir(), "kalonomy-bench-"));
+try {
+  const files = await drawSet();
+  const bare: number[] = [];
+  const full: number[] = [];
+  for (let run = 0; run < RUNS; run++) {
+    bare.push(await timed(() => bareDecode(files)));
+    full.push(await timed(() => judge(files)));
+  }
+  const [a, b] = [Math.min(...bare), Math.min(...full)];
+  console.log(
+    `judge ${PIXELS} px, five maps: bare decoding ${a.toFixed(2)} s, full judgement ${b.toFixed(2)} s, ratio ${(b / a).toFixed(2)} (3 at most)`,
+  );
+  console.log(`peak memory of the process: ${(process.resourceUsage().maxRSS / 1024).toFixed(0)} MiB`);
+} finally {
+  await rm(folder, { recursive: true });
+}
+
+/** Draws at a quarter and enlarges: what is in it does not matter here. */
+async function drawSet(): Promise<string[]> {
+  const { surface, repeat } = SAMPLES.brick;
+  const set = renderPattern(surface, { repeat, widthPx: PIXELS / 4, heightPx: PIXELS / 4 });
+  const large = (raster: Raster) => {
+    const deep = raster.bitDepth === 16;
+    const image = fromRaster(raster).resize(PIXELS, PIXELS, { kernel: "cubic" });
+    return image.toColourspace(
+      deep ? (raster.channels < 3 ? "grey16" : "rgb16") : raster.channels < 3 ? "b-w" : "srgb",
+    );
+  };
+  await large(set.base_color).jpeg({ quality: 92 }).toFile(join(folder, "wall_basecolor.jpg"));
+  await large(set.geometry_normal).png({ compressionLevel: 3 }).toFile(join(folder, "wall_normal_gl.png"));
+  await large(set.height).png({ compressionLevel: 3 }).toFile(join(folder, "wall_height.png"));
+  await large(set.specular_roughness).png({ compressionLevel: 3 }).toFile(join(folder, "wall_gloss.png"));
+  await large(set.ambient_occlusion).png({ compressionLevel: 3 }).toFile(join(folder, "wall_ao.png"));
+  await writeFile(join(folder, ".done"), await encode(set.ambient_occlusion, "png"));
+  const names = (await readdir(folder)).filter((name) => !name.startsWith("."));
+  for (const name of names)
+    console.log(`  ${name} ${((await stat(join(folder, name))).size / 2 ** 20).toFixed(1)} MiB`);
+  return names.map((name) => join(folder, name));
+}
+
+async function bareDecode(files: string[]): Promise<void> {
+  for (const path of files) {
+    const { depth } = await sharp(path).metadata();
+    await sharp(path)
+      .raw({ depth: depth === "ushort" ? "ushort" : "uchar" })
+      .toBuffer();
+  }
+}
+
+async function judge(files: string[]): Promise<void> {
+  const smalls = new Map<string, Raster>();
+  const images = [];
+  for (const path of files) {
+    const facts = await readFacts(path);
+    const raster = await decode(path, facts.format, "data");
+    const { reading, repetition, small, alpha } = await judgeImage(raster);
+    smalls.set(path, await readSmall(small));
+    images.push({
+      ...facts,
+      file: path.split("/").at(-1)!,
+      scope: "",
+      sha256: path,
+      alpha,
+      reading,
+      ...(repetition && { repetition }),
+    });
+  }
+  for (const group of groupImages(images)) planCandidate(group, ({ sha256 }) => smalls.get(sha256), "near");
+}
+
+async function timed(work: () => Promise<void>): Promise<number> {
+  const start = performance.now();
+  await work();
+  return (performance.now() - start) / 1000;
+}
