@@ -54,22 +54,20 @@ export function worstEdge(seams: SeamReading): { edge: Edge } & EdgeReading {
   return { edge, ...seams[edge] };
 }
 
-/** Mean value of each column (upright) or row, from the middle channel, by an even share of its samples. */
-function lineMeans(raster: Raster, upright: boolean): Float32Array {
+/** Mean values of each column (upright) or row, by colour channel, by an even share of its samples. */
+function lineMeans(raster: Raster, upright: boolean): Float32Array[] {
   const { width, height, channels, data } = raster;
-  const channel = channels < 3 ? 0 : 1;
-  const means = new Float32Array(upright ? width : height);
+  const colors = channels < 3 ? 1 : 3;
   const along = upright ? height : width;
   const step = Math.max(1, Math.floor(along / 512));
-  const count = Math.floor((along - 1) / step) + 1;
-  if (upright)
-    for (let y = 0; y < height; y += step)
-      for (let x = 0; x < width; x++) means[x] += data[(y * width + x) * channels + channel];
-  else
-    for (let y = 0; y < height; y++)
-      for (let x = 0; x < width; x += step) means[y] += data[(y * width + x) * channels + channel];
-  const scale = 100 / maxValue(raster) / count;
-  return means.map((sum) => sum * scale);
+  const scale = 100 / maxValue(raster) / (Math.floor((along - 1) / step) + 1);
+  return Array.from({ length: colors }, (_, channel) => {
+    const means = new Float32Array(upright ? width : height);
+    for (let y = 0; y < height; y += upright ? step : 1)
+      for (let x = 0; x < width; x += upright ? 1 : step)
+        means[upright ? x : y] += data[(y * width + x) * channels + channel];
+    return means.map((sum) => sum * scale);
+  });
 }
 
 /** The step from one line to the next along the edge's direction inwards, for each sample along it; lines may be several pixels thick. */
@@ -122,9 +120,14 @@ function addLine(
   }
 }
 
-function edgeReading(raster: Raster, edge: Edge, values: "color" | "data", means: Float32Array): EdgeReading {
+function edgeReading(
+  raster: Raster,
+  edge: Edge,
+  values: "color" | "data",
+  means: Float32Array[],
+): EdgeReading {
   const across = stepsAt(raster, edge, values, -1);
-  const lines = means.length;
+  const lines = means[0].length;
   const near = Array.from(
     { length: Math.max(1, Math.min(INSIDE, Math.floor(lines / 2) - 1)) },
     (_, line) => line,
@@ -147,16 +150,18 @@ function edgeReading(raster: Raster, edge: Edge, values: "color" | "data", means
  * Lines inside at which the mean value changes most nearly as it does across the edge; and, where the edge jumps as the
  * pattern's own joints do, the lines that jump most: a joint may fall on one pixel or between two.
  */
-function likeLines(edge: Edge, means: Float32Array): number[] {
-  const mean = (line: number) => means[inwards(edge, means.length, line)];
+function likeLines(edge: Edge, means: Float32Array[]): number[] {
+  const depth = means[0].length;
+  const mean = (line: number) => means.map((channel) => channel[inwards(edge, depth, line)]);
+  const apart = (a: number[], b: number[]) => a.reduce((sum, v, i) => sum + Math.abs(v - b[i]), 0);
   const [before, after] = [mean(-1), mean(0)];
-  const inside = Array.from({ length: Math.max(0, means.length - 2) }, (_, line) => {
+  const inside = Array.from({ length: Math.max(0, depth - 2) }, (_, line) => {
     const [from, to] = [mean(line), mean(line + 1)];
-    return { line, off: Math.abs(from - before) + Math.abs(to - after), jump: Math.abs(to - from) };
+    return { line, off: apart(from, before) + apart(to, after), jump: apart(from, to) };
   });
   const jumps = inside.toSorted((a, b) => b.jump - a.jump).slice(0, TWINS);
   const usual = jumps[Math.floor(jumps.length / 2)]?.jump ?? 0;
-  const own = Math.abs(after - before);
+  const own = apart(before, after);
   const joint = own > 0.3 * usual && own < 2 * usual;
   return [...inside.toSorted((a, b) => a.off - b.off).slice(0, TWINS), ...(joint ? jumps : [])].map(
     ({ line }) => line,
