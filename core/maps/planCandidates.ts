@@ -7,7 +7,7 @@ import type { Finding } from "#core/maps/finding";
 import { groupImages, type Named } from "#core/maps/groupImages";
 import { resolveTwins } from "#core/maps/resolveTwins";
 import { rolesFromPixels, type PixelOpinion } from "#core/maps/rolesFromPixels";
-import type { Role } from "#core/maps/roles";
+import { ROLES, type Role } from "#core/maps/roles";
 import type { Raster } from "#core/raster/raster";
 
 export interface Planned {
@@ -89,7 +89,7 @@ export function planCandidate(
       ...(image.given && { given: image.given.set }),
       kind,
       layout,
-      maps: kept,
+      maps: inOrder(kept),
       findings,
     },
     passedOver,
@@ -225,6 +225,12 @@ function isSheet(group: Named[], kept: CandidateMap[], members: Member[]): boole
     }
   const share = empty / (width * height);
   return share > 0.15 && (emptyBorder / border > 0.85 || (says && emptyBorder / border > 0.5));
+}
+
+/** Base color first, what is asked last. */
+function inOrder(maps: CandidateMap[]): CandidateMap[] {
+  const place = ({ role }: CandidateMap) => (role === "unknown" ? ROLES.length : ROLES.indexOf(role));
+  return maps.toSorted((a, b) => place(a) - place(b));
 }
 
 function nameOf(group: Named[]): string {
