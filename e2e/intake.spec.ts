@@ -75,6 +75,6 @@ test("the bench judges it, and mends its seams as a new revision", async () => {
 
 test("pictures that are alike are shown side by side", async () => {
   await open("/alike");
-  await expect(page.getByRole("heading", { name: "Alike" })).toBeVisible();
+  await expect(page.getByRole("heading", { name: "Alike", exact: true })).toBeVisible();
   await expectAccessible(page);
 });
