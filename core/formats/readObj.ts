@@ -51,7 +51,7 @@ export async function readObj(
   const problems: string[] = [];
   const triangles = new Map<string, UvTriangle[]>();
   const libraries = geometry(text, triangles);
-  const materials: (ModelMaterial & { scale: [number, number] })[] = [];
+  const materials: (ModelMaterial & { uvScale: [number, number] })[] = [];
   for (const library of libraries) {
     const place = resolvePath(path, library);
     const mtl = place === undefined ? undefined : await textOf(place);
@@ -63,7 +63,7 @@ export async function readObj(
   }
   return {
     problems,
-    materials: materials.map(({ scale: [su, sv], ...material }) => {
+    materials: materials.map(({ uvScale: [su, sv], ...material }) => {
       const metres = metresPerUv(triangles.get(material.name) ?? []);
       return {
         ...material,
@@ -112,7 +112,7 @@ const at = (list: number[][], index: number | undefined) =>
   index === undefined || Number.isNaN(index) ? undefined : list[index > 0 ? index - 1 : list.length + index];
 
 function readMtl(path: string, text: string, problems: string[]) {
-  const materials: (ModelMaterial & { scale: [number, number] })[] = [];
+  const materials: (ModelMaterial & { uvScale: [number, number] })[] = [];
   for (const line of text.split("\n")) {
     const [word, ...rest] = line.trim().split(/\s+/);
     const now = materials.at(-1);
@@ -123,7 +123,7 @@ function readMtl(path: string, text: string, problems: string[]) {
         maps: [],
         values: {},
         repeat: null,
-        scale: [1, 1],
+        uvScale: [1, 1],
       });
     else if (!now) continue;
     else if (key === "kd" && rest.length >= 3) now.values.color = hexOfLinear(rest.map(Number));
@@ -131,7 +131,7 @@ function readMtl(path: string, text: string, problems: string[]) {
     else if (key === "pm" && rest.length > 0) now.values.metalness = unit(rest[0]);
     else if (Object.hasOwn(MAPS, key)) {
       const { file, scale } = mapStatement(rest);
-      if (scale) now.scale = scale;
+      if (scale) now.uvScale = scale;
       const place = resolvePath(path, file);
       if (place === undefined || file === "")
         problems.push(

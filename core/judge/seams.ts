@@ -70,10 +70,10 @@ function lineMeans(raster: Raster, upright: boolean): Float32Array[] {
   });
 }
 
-/** The step from one line to the next along the edge's direction inwards, for each sample along it; lines may be several pixels thick. */
-function stepsAt(raster: Raster, edge: Edge, values: "color" | "data", line: number): Float32Array {
+/** The step from one line to the next one inwards, or the one after that, for each sample along them. */
+function stepsAt(raster: Raster, edge: Edge, values: "color" | "data", line: number, span = 1): Float32Array {
   const a = lineAt(raster, edge, values, line);
-  const b = lineAt(raster, edge, values, line + 1);
+  const b = lineAt(raster, edge, values, line + span);
   const out = new Float32Array(a.length / 3);
   for (let i = 0; i < out.length; i++)
     out[i] = Math.hypot(a[3 * i] - b[3 * i], a[3 * i + 1] - b[3 * i + 1], a[3 * i + 2] - b[3 * i + 2]);
@@ -132,9 +132,10 @@ function edgeReading(
     { length: Math.max(1, Math.min(INSIDE, Math.floor(lines / 2) - 1)) },
     (_, line) => line,
   );
-  const steps = (line: number) => stepsAt(raster, edge, values, line);
-  const inside = middleAndHigh(join(near.map(steps)));
-  const twins = highestOf(likeLines(edge, means).map((line) => middleAndHigh(steps(line))));
+  const inside = middleAndHigh(join(near.map((line) => stepsAt(raster, edge, values, line))));
+  const twins = highestOf(
+    likeLines(edge, means).map(({ line, span }) => middleAndHigh(stepsAt(raster, edge, values, line, span))),
+  );
   // A quarter of an 8-bit step, so that flat images and rounding are seamless.
   const floor = 0.1;
   const own = middleAndHigh(across);
@@ -148,24 +149,31 @@ function edgeReading(
 
 /**
  * Lines inside at which the mean value changes most nearly as it does across the edge; and, where the edge jumps as the
- * pattern's own joints do, the lines that jump most: a joint may fall on one pixel or between two.
+ * pattern's own joints do, those that jump most over one line or two: a joint may fall between two pixels or on one.
  */
-function likeLines(edge: Edge, means: Float32Array[]): number[] {
+function likeLines(edge: Edge, means: Float32Array[]): { line: number; span: number }[] {
   const depth = means[0].length;
   const mean = (line: number) => means.map((channel) => channel[inwards(edge, depth, line)]);
   const apart = (a: number[], b: number[]) => a.reduce((sum, v, i) => sum + Math.abs(v - b[i]), 0);
   const [before, after] = [mean(-1), mean(0)];
   const inside = Array.from({ length: Math.max(0, depth - 2) }, (_, line) => {
     const [from, to] = [mean(line), mean(line + 1)];
-    return { line, off: apart(from, before) + apart(to, after), jump: apart(from, to) };
+    return { line, off: apart(from, before) + apart(to, after), jump: apart(from, mean(line + 2)) };
   });
   const jumps = inside.toSorted((a, b) => b.jump - a.jump).slice(0, TWINS);
   const usual = jumps[Math.floor(jumps.length / 2)]?.jump ?? 0;
   const own = apart(before, after);
   const joint = own > 0.3 * usual && own < 2 * usual;
-  return [...inside.toSorted((a, b) => a.off - b.off).slice(0, TWINS), ...(joint ? jumps : [])].map(
-    ({ line }) => line,
-  );
+  const nearest = inside.toSorted((a, b) => a.off - b.off).slice(0, TWINS);
+  return [
+    ...nearest.map(({ line }) => ({ line, span: 1 })),
+    ...(joint
+      ? jumps.flatMap(({ line }) => [
+          { line, span: 1 },
+          { line, span: 2 },
+        ])
+      : []),
+  ];
 }
 
 function join(parts: Float32Array[]): Float32Array {

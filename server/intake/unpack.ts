@@ -38,7 +38,7 @@ export interface Unpacked {
 /** Files that archives carry along and nobody means. */
 const CLUTTER = /(^|\/)(__MACOSX\/|\.DS_Store$|Thumbs\.db$|desktop\.ini$|\._)/i;
 const TEXT = /(\.(txt|md|rtf|pdf|html?|url|csv|docx?|json|xml|yaml|yml)|(^|\/)(licen[cs]e|copying|readme))$/i;
-const MODEL = /\.(obj|mtl|gltf|glb|bin|usd[acz]?|mtlx|stl|ply|dae|ifc|abc|fbx|3ds|sbsar|blend)$/i;
+const MODEL = /\.(obj|mtl|gltf|glb|bin|usd[acz]?|mtlx|stl|ply|dae|ifc|abc)$/i;
 const LARGEST_TEXT = 256 * 1024;
 
 /** Loose files as they are, and the contents of archives and of archives in them, streamed to the store. */
