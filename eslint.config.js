@@ -34,7 +34,7 @@ export default tseslint.config(
           regex: "^(node:|react|pg$|express|sharp)",
           message: "The computation is pure: no Node, no React, no SQL, no decoder.",
         },
-        outOf("(app|server|demo|e2e|bench)"),
+        outOf("(app|server|supplier|demo|e2e|bench)"),
       ]),
       "no-restricted-globals": ["error", "process", "window", "document", "Buffer", "fetch", "setTimeout"],
       "no-restricted-properties": [
@@ -49,6 +49,13 @@ export default tseslint.config(
     rules: oneWay([
       outOf("(app|demo|e2e|bench)"),
       { regex: "^(react$|react-dom|react-bootstrap)", message: "The server draws nothing." },
+    ]),
+  },
+  {
+    files: ["supplier/**/*.ts"],
+    rules: oneWay([
+      { regex: "^#server/", message: "The supplier's service stands apart: it shares only the core." },
+      outOf("(app|server|demo|e2e|bench)"),
     ]),
   },
   {

@@ -1,5 +1,5 @@
 const swc = (tsx) => [
-  "@swc/jest",
+  "<rootDir>/jest.transform.mjs",
   {
     jsc: {
       parser: { syntax: "typescript", tsx },
@@ -11,7 +11,7 @@ const swc = (tsx) => [
 
 /** Unit tests of core, server and app; those that need PostgreSQL read DATABASE_URL, which bin/check sets. */
 export default {
-  roots: ["<rootDir>/core", "<rootDir>/server", "<rootDir>/app"],
+  roots: ["<rootDir>/core", "<rootDir>/server", "<rootDir>/supplier", "<rootDir>/app"],
   testMatch: ["**/*.test.ts"],
   extensionsToTreatAsEsm: [".ts", ".tsx"],
   transform: { "^.+\\.ts$": swc(false), "^.+\\.tsx$": swc(true) },

@@ -4,11 +4,15 @@ export default [
   route("sign-in", "routes/signIn.tsx"),
   route("sign-out", "routes/signOut.tsx"),
   route("view", "routes/view.tsx"),
+  route("suppliers/pictures/:code", "routes/supplierPicture.tsx"),
   layout("routes/studio.tsx", [
     index("routes/home.tsx"),
     route("library", "routes/library.tsx"),
     route("intakes", "routes/intakes.tsx"),
     route("intakes/:id", "routes/intake.tsx"),
+    route("suppliers", "routes/suppliers.tsx"),
+    route("suppliers/compare", "routes/supplierCompare.tsx"),
+    route("suppliers/:line", "routes/supplierLine.tsx"),
     route("alike", "routes/alike.tsx"),
     route("materials/:id", "routes/bench.tsx", [
       index("routes/benchMaps.tsx"),

@@ -73,6 +73,25 @@ test("the bench judges it, and mends its seams as a new revision", async () => {
   await expect(page.getByText("revision 2")).toBeVisible();
 });
 
+test("the gauge counts what repeats, and a missing map is made from another", async () => {
+  const steps = page.getByRole("navigation", { name: "Steps" });
+  await steps.getByRole("link", { name: "Gauge" }).click();
+  await expect(page.getByText(/The program counts|Something repeats|Nothing in it repeats/)).toBeVisible({
+    timeout: 60_000,
+  });
+  await expectAccessible(page);
+  await steps.getByRole("link", { name: "Maps" }).click();
+  await page
+    .getByRole("form", { name: "Make height from normal" })
+    .getByRole("button", { name: "Make" })
+    .click();
+  const tab = page.getByRole("group", { name: "Maps" }).getByRole("button", { name: "height", exact: true });
+  await expect(tab).toBeVisible({ timeout: 60_000 });
+  await tab.click();
+  await expect(page.getByText("height made from the normal map", { exact: true })).toBeVisible();
+  await expectAccessible(page);
+});
+
 test("pictures that are alike are shown side by side", async () => {
   await open("/alike");
   await expect(page.getByRole("heading", { name: "Alike", exact: true })).toBeVisible();

@@ -31,10 +31,18 @@ await page.getByRole("region", { name: "Yard paving" }).waitFor();
 await page.getByLabel("Role of yard_paving_sm.png").selectOption("specular_roughness");
 await shoot("intake");
 
+await open("/suppliers?use=ground+outside");
+// The stand-in draws its pictures when it is asked for the first time.
+await page.waitForTimeout(25_000);
+await page.getByLabel("compare Quay paver").check();
+await page.getByLabel("compare Slipstone").check();
+await shoot("suppliers");
+
 await openBench("Quay paver");
 await page.getByRole("button", { name: "normal", exact: true }).click();
 await shoot("maps");
 await step("Gauge");
+await page.getByRole("button", { name: "Take this count" }).waitFor({ timeout: 60_000 });
 await page.getByRole("button", { name: "Measuring rod" }).click();
 const image = (await page.locator(".table-surface img").boundingBox())!;
 await page.mouse.move(image.x + image.width * 0.256, image.y + image.height * 0.44);

@@ -15,6 +15,8 @@ const settingsSchema = z.object({
   KALONOMY_DESTINATIONS: z.string().min(1).optional(),
   /** Folder that the studio drops downloads into; by default inside KALONOMY_DATA. */
   KALONOMY_DROP: z.string().min(1).optional(),
+  /** Address of the suppliers' service; without one there is no catalogue. */
+  KALONOMY_SUPPLIERS: z.url({ protocol: /^https?$/ }).optional(),
   /** Set to "secure" behind HTTPS. */
   KALONOMY_COOKIES: z.enum(["secure", "plain"]).default("plain"),
   /** Threads for pixels in each worker. */
@@ -43,6 +45,7 @@ export function readSettings(environment: NodeJS.ProcessEnv) {
     dataFolder: env.KALONOMY_DATA,
     destinationsFolder: resolve(env.KALONOMY_DESTINATIONS ?? `${env.KALONOMY_DATA}/destinations`),
     dropFolder: resolve(env.KALONOMY_DROP ?? `${env.KALONOMY_DATA}/drop`),
+    suppliersAddress: env.KALONOMY_SUPPLIERS,
     threads: env.KALONOMY_THREADS ?? availableParallelism(),
     secret: env.KALONOMY_SECRET,
     secureCookies: env.KALONOMY_COOKIES === "secure",

@@ -1,3 +1,5 @@
+import type { LineFacts } from "#core/supply/catalogue";
+import { startGauge } from "./startGauge";
 import { describe, expect, test } from "@jest/globals";
 import { gaugeRepeat, type RepeatMethod } from "#core/gauge/repeat";
 import { EMPTY_GAUGE, readGauge, writeGauge, type GaugeFields } from "./readGauge";
@@ -57,5 +59,32 @@ describe("readGauge", () => {
 
   test("nothing kept is an empty form", () => {
     expect(writeGauge(null)).toEqual(EMPTY_GAUGE);
+  });
+});
+
+describe("the fields to begin with", () => {
+  const line = { workSize: { width: 210, height: 50 }, jointMm: 12, coverSize: null } as LineFacts;
+  const material = { sizeState: "unknown", source: { sheet: { line } } };
+
+  test("have the module of the product sheet, in the unit at hand, while the size is unknown", () => {
+    expect(startGauge(EMPTY_GAUGE, material, "cm")).toEqual({
+      ...EMPTY_GAUGE,
+      moduleWidth: "21",
+      moduleHeight: "5",
+      joint: "1.2",
+    });
+    const lapped = { ...line, coverSize: { width: 250, height: 210 } };
+    expect(startGauge(EMPTY_GAUGE, { ...material, source: { sheet: { line: lapped } } }, "mm")).toMatchObject(
+      {
+        method: "cover",
+        moduleWidth: "250",
+        joint: "",
+      },
+    );
+  });
+
+  test("stay as they were where the size is known, or no sheet came", () => {
+    expect(startGauge(EMPTY_GAUGE, { ...material, sizeState: "known" }, "mm")).toBe(EMPTY_GAUGE);
+    expect(startGauge(EMPTY_GAUGE, { ...material, source: { sheet: null } }, "mm")).toBe(EMPTY_GAUGE);
   });
 });

@@ -3,6 +3,7 @@ import { collectionsOf, planCollections } from "#core/library/folderCollections"
 import { DEFAULT_NAME_RULE, nameByRule, ruleProblem } from "#core/library/nameRule";
 import type { CandidateRow } from "#server/db/intakes";
 import { Button } from "../components/Button";
+import { InlineNumber } from "../components/InlineNumber";
 
 /** The first level at which the folders differ. */
 function tellingLevel(waiting: CandidateRow[]): number {
@@ -15,15 +16,18 @@ function tellingLevel(waiting: CandidateRow[]): number {
 /** Accepts many at once: how they are named, and which collections their folders become, said before it is done. */
 export function BatchBar({
   waiting,
+  nameRule,
   shown,
   busy,
 }: {
   waiting: CandidateRow[];
+  /** The studio's own rule. */
+  nameRule: string | null;
   shown: number;
   busy: boolean;
 }) {
-  const [rule, setRule] = useState(DEFAULT_NAME_RULE);
-  const [useRule, setUseRule] = useState(false);
+  const [rule, setRule] = useState(nameRule ?? DEFAULT_NAME_RULE);
+  const [useRule, setUseRule] = useState(nameRule !== null);
   const [useFolders, setUseFolders] = useState(false);
   const [level, setLevel] = useState(() => tellingLevel(waiting));
   const [thin, setThin] = useState(2);
@@ -34,7 +38,13 @@ export function BatchBar({
   const planned = collectionsOf(planCollections(folders, { level, thin }));
   const problem = useRule ? ruleProblem(rule) : undefined;
   const [first] = waiting;
-  const example = nameByRule(rule, { name: first.name, family: first.folder.split("/")[0], number: 1 });
+  const example = nameByRule(rule, {
+    name: first.name,
+    family: first.sheet?.line.family ?? first.folder.split("/")[0],
+    supplier: first.sheet?.supplier.name,
+    product: first.sheet?.line.name,
+    number: 1,
+  });
   return (
     <div className="batch-bar">
       <div className="batch-choices">
@@ -67,6 +77,11 @@ export function BatchBar({
             </span>
           </label>
         )}
+        {useRule && rule !== nameRule && (
+          <label>
+            <input type="checkbox" name="keepRule" /> Keep it as the studio’s rule
+          </label>
+        )}
         {hasFolders && (
           <label>
             <input
@@ -80,29 +95,23 @@ export function BatchBar({
         )}
         {useFolders && (
           <div className="inline-choice">
-            <label>
-              down to level{" "}
-              <input
-                type="number"
-                name="level"
-                min={1}
-                max={8}
-                value={level}
-                onChange={(event) => setLevel(Number(event.target.value))}
-              />
-            </label>{" "}
-            <label>
-              with at least{" "}
-              <input
-                type="number"
-                name="thin"
-                min={1}
-                max={1000}
-                value={thin}
-                onChange={(event) => setThin(Number(event.target.value))}
-              />{" "}
-              sets; thinner ones go into the one above
-            </label>
+            <InlineNumber
+              before="down to level"
+              name="level"
+              min={1}
+              max={8}
+              value={level}
+              onChange={(event) => setLevel(Number(event.target.value))}
+            />{" "}
+            <InlineNumber
+              before="with at least"
+              after="sets; thinner ones go into the one above"
+              name="thin"
+              min={1}
+              max={1000}
+              value={thin}
+              onChange={(event) => setThin(Number(event.target.value))}
+            />
             <p className="aside" aria-live="polite">
               {planned.length === 0
                 ? "That makes no collection."

@@ -2,13 +2,14 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { ImageReading } from "#core/judge/imageReading";
 import type { RepetitionReading } from "#core/judge/repetition";
-import { formatSize } from "#core/length/formatLength";
+import { formatLength, formatSize } from "#core/length/formatLength";
 import { ROLE_NAMES, ROLES, type Role } from "#core/maps/roles";
 import type { CandidateRow } from "#server/db/intakes";
 import { Button } from "../components/Button";
 import { Findings } from "../components/Findings";
 import { SeamSample } from "../components/SeamSample";
 import { previewUrl } from "../components/previewUrl";
+import { useView } from "../view/viewContext";
 import { Figures } from "./Figures";
 
 const KINDS = { material: undefined, wear: "wear layer", environment: "environment" } as const;
@@ -30,6 +31,7 @@ interface CandidateProps {
 export function Candidate({ candidate, readings, mayMake, busy, onClash }: CandidateProps) {
   const { id, name, maps, findings, state, material, clashes, licence } = candidate;
   const [tiled, setTiled] = useState(false);
+  const { unit } = useView();
   const base = maps.find(({ role }) => role === "base_color") ?? maps[0];
   const open = state === "waiting" && mayMake;
   const normal = maps.find(({ role }) => role === "geometry_normal");
@@ -38,6 +40,9 @@ export function Candidate({ candidate, readings, mayMake, busy, onClash }: Candi
     <section className={`candidate ${state}`} aria-label={name}>
       {open && <input type="hidden" name="candidate" value={id} />}
       <div className="candidate-sample">
+        {!base && candidate.sheet?.color && (
+          <span className="color-sample" style={{ background: candidate.sheet.color }} />
+        )}
         {base && (
           <>
             <SeamSample
@@ -85,59 +90,62 @@ export function Candidate({ candidate, readings, mayMake, busy, onClash }: Candi
           )}
           {material && <Link to={`/materials/${material}`}>In the library</Link>}
         </div>
-        <table className="ledger tight">
-          <thead>
-            <tr>
-              <th scope="col">File</th>
-              <th scope="col">Role</th>
-              <th scope="col">How sure</th>
-              <th scope="col" className="number">
-                Pixels
-              </th>
-              <th scope="col" className="number">
-                Bits
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {maps.map((map) => (
-              <tr key={map.file}>
-                <td className="file">
-                  <img
-                    className="thumb"
-                    src={previewUrl(map.sha256, 64, map.channel)}
-                    alt=""
-                    loading="lazy"
-                  />
-                  {channelWords(map)}
-                </td>
-                <td>
-                  {open ? (
-                    <RoleChoice
-                      field={`${id}/role/${map.file}`}
-                      role={map.role}
-                      likely={map.likely}
-                      file={map.file}
-                    />
-                  ) : map.role === "unknown" ? (
-                    "left out"
-                  ) : (
-                    ROLE_NAMES[map.role]
-                  )}
-                </td>
-                <td>
-                  {open || map.role !== "unknown" ? (
-                    <Sureness confidence={map.confidence} known={map.role !== "unknown"} />
-                  ) : null}
-                </td>
-                <td className="number">
-                  {map.width} × {map.height}
-                </td>
-                <td className="number">{map.bitDepth === 32 ? "float" : map.bitDepth}</td>
+        {candidate.sheet && <SheetWords sheet={candidate.sheet} />}
+        {maps.length > 0 && (
+          <table className="ledger tight">
+            <thead>
+              <tr>
+                <th scope="col">File</th>
+                <th scope="col">Role</th>
+                <th scope="col">How sure</th>
+                <th scope="col" className="number">
+                  Pixels
+                </th>
+                <th scope="col" className="number">
+                  Bits
+                </th>
               </tr>
-            ))}
-          </tbody>
-        </table>
+            </thead>
+            <tbody>
+              {maps.map((map) => (
+                <tr key={map.file}>
+                  <td className="file">
+                    <img
+                      className="thumb"
+                      src={previewUrl(map.sha256, 64, map.channel)}
+                      alt=""
+                      loading="lazy"
+                    />
+                    {channelWords(map)}
+                  </td>
+                  <td>
+                    {open ? (
+                      <RoleChoice
+                        field={`${id}/role/${map.file}`}
+                        role={map.role}
+                        likely={map.likely}
+                        file={map.file}
+                      />
+                    ) : map.role === "unknown" ? (
+                      "left out"
+                    ) : (
+                      ROLE_NAMES[map.role]
+                    )}
+                  </td>
+                  <td>
+                    {open || map.role !== "unknown" ? (
+                      <Sureness confidence={map.confidence} known={map.role !== "unknown"} />
+                    ) : null}
+                  </td>
+                  <td className="number">
+                    {map.width} × {map.height}
+                  </td>
+                  <td className="number">{map.bitDepth === 32 ? "float" : map.bitDepth}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        )}
         {base && candidate.kind !== "environment" && <Figures candidate={candidate} readings={readings} />}
         {open && normal && (
           <label className="inline-choice">
@@ -163,7 +171,7 @@ export function Candidate({ candidate, readings, mayMake, busy, onClash }: Candi
         {candidate.hint?.repeat && (
           <p className="aside">
             By the geometry of {candidate.hint.from} one repeat is{" "}
-            <span className="number">{formatSize(candidate.hint.repeat, "mm")}</span>; it is taken over as
+            <span className="number">{formatSize(candidate.hint.repeat, unit)}</span>; it is taken over as
             assumed.
           </p>
         )}
@@ -181,6 +189,35 @@ export function Candidate({ candidate, readings, mayMake, busy, onClash }: Candi
         <Findings findings={findings} />
       </div>
     </section>
+  );
+}
+
+/** What the supplier's product sheet says, and what is taken over from it. */
+function SheetWords({ sheet }: { sheet: NonNullable<CandidateRow["sheet"]> }) {
+  const { unit } = useView();
+  const { line, variant, code, sheen } = sheet;
+  const module = line.coverSize ?? line.workSize;
+  return (
+    <p className="aside">
+      {sheet.supplier.name}, {line.name}, <span className="number">{code}</span>
+      {Object.entries(variant).map(([key, value]) => `, ${key} ${value}`)}.{" "}
+      {module && (
+        <>
+          {line.coverSize ? "Shows " : "Work size "}
+          <span className="number">{formatSize(module, unit)}</span>
+          {!line.coverSize && line.jointMm ? (
+            <>
+              , joint <span className="number">{formatLength(line.jointMm, unit)}</span>
+            </>
+          ) : null}
+          {line.picture
+            ? `, ${line.picture.across} × ${line.picture.up} in the picture: its size is taken over.`
+            : ". How many the picture shows is not said: gauge it."}{" "}
+        </>
+      )}
+      {sheen !== null && `Sheen ${sheen} at 60°: the roughness is estimated from it. `}
+      Licence as the supplier states it: {line.licence.name}.
+    </p>
   );
 }
 

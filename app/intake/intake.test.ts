@@ -64,7 +64,11 @@ describe("what was set in the review", () => {
     expect(readAcceptOptions(form)).toEqual({});
     form.set("useRule", "on");
     form.set("useFolders", "on");
-    expect(readAcceptOptions(form)).toEqual({ nameRule: "Name 01", collections: { level: 2, thin: 3 } });
+    expect(readAcceptOptions(form)).toEqual({
+      nameRule: "Name 01",
+      keepRule: false,
+      collections: { level: 2, thin: 3 },
+    });
   });
 });
 

@@ -41,7 +41,11 @@ export function readAcceptOptions(form: FormData): AcceptOptions {
   const rule = form.get("nameRule");
   const level = Number(form.get("level") ?? 0);
   return {
-    ...(form.get("useRule") === "on" && typeof rule === "string" && { nameRule: rule }),
+    ...(form.get("useRule") === "on" &&
+      typeof rule === "string" && {
+        nameRule: rule,
+        keepRule: form.get("keepRule") === "on",
+      }),
     ...(form.get("useFolders") === "on" &&
       level > 0 && {
         collections: { level, thin: Math.max(1, Number(form.get("thin") ?? 1)) },

@@ -6,6 +6,7 @@ import { mayDo } from "#server/auth/levels";
 import { database } from "#server/db/database";
 import { findMaterial, listUses } from "#server/db/materials";
 import type { Person } from "#server/db/people";
+import { listSiblings } from "#server/db/suppliers";
 import { found, idOf, look } from "../guard";
 import { useFresh } from "../view/live";
 import { useTitleBlock } from "../view/titleBlock";
@@ -20,8 +21,18 @@ export const loader = look(async ({ params, person }: Route.LoaderArgs & { perso
   const id = idOf(params);
   const material = found(await findMaterial(database(), id), "material");
   const uses = await listUses(database(), id);
-  return { material, uses: uses.length, mayMake: mayDo(person, "make"), mayKeep: mayDo(person, "keep") };
+  const siblings = material.line ? await listSiblings(database(), id) : [];
+  return {
+    material,
+    siblings,
+    uses: uses.length,
+    mayMake: mayDo(person, "make"),
+    mayKeep: mayDo(person, "keep"),
+  };
 });
+
+/** Variants of the same line that are named. */
+const SIBLINGS = 6;
 
 const serious = (findings: Finding[]) => findings.filter(({ level }) => level !== "note").length;
 
@@ -35,7 +46,7 @@ export type BenchData = Route.ComponentProps["loaderData"];
 
 /** One material: a work order on one side, each step with its state in words; beside it the view that the step needs. */
 export default function Bench({ loaderData }: Route.ComponentProps) {
-  const { material, uses } = loaderData;
+  const { material, siblings, uses } = loaderData;
   const { unit } = useView();
   const { id } = useParams();
   useFresh((event) => event.topic === "library" && event.id === id);
@@ -111,6 +122,19 @@ export default function Bench({ loaderData }: Route.ComponentProps) {
               <dd>
                 {material.line}
                 {Object.entries(material.variant).map(([key, value]) => `, ${key} ${value}`)}
+              </dd>
+            </>
+          )}
+          {siblings.length > 0 && (
+            <>
+              <dt>Variants</dt>
+              <dd className="siblings">
+                {siblings.slice(0, SIBLINGS).map(({ id, name, variant }) => (
+                  <NavLink key={id} to={`/materials/${id}`} title={name}>
+                    {Object.values(variant).join(", ") || name}
+                  </NavLink>
+                ))}
+                {siblings.length > SIBLINGS && <span>and {siblings.length - SIBLINGS} more</span>}
               </dd>
             </>
           )}

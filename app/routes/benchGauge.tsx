@@ -4,6 +4,9 @@ import { Form, useNavigation } from "react-router";
 import { GaugeError, gaugeRepeat, type GaugeResult, type Point } from "#core/gauge/repeat";
 import { formatLength, formatSize } from "#core/length/formatLength";
 import type { Person } from "#server/db/people";
+import { database } from "#server/db/database";
+import { findMaterial } from "#server/db/materials";
+import { askForModules } from "#server/library/countModules";
 import { setRepeat } from "#server/library/materials";
 import { badField } from "#server/problem";
 import { Button } from "../components/Button";
@@ -11,14 +14,20 @@ import { ImageTable, type ToView } from "../components/ImageTable";
 import { closePreviewUrl } from "../components/previewUrl";
 import { Refusal } from "../components/Refusal";
 import { EMPTY_GAUGE, readGauge, writeGauge, type GaugeFields } from "../gauge/readGauge";
-import { act, idOf, look } from "../guard";
+import { LatticeLines } from "../gauge/LatticeLines";
+import { Proposal } from "../gauge/Proposal";
+import { startGauge } from "../gauge/startGauge";
+import { act, found, idOf, look } from "../guard";
+import { useCatchUp } from "../view/live";
 import { refusalOf } from "../refusal";
 import { useBench } from "../view/useBench";
 import { useView } from "../view/viewContext";
 import { useKept } from "../view/useKept";
 import type { Route } from "./+types/benchGauge";
 
-export const loader = look(async () => null);
+export const loader = look(async ({ params }: Route.LoaderArgs) => ({
+  modules: await askForModules(found(await findMaterial(database(), idOf(params)), "material")),
+}));
 
 export const action = act(
   "make",
@@ -48,12 +57,16 @@ const METHODS = [
 
 type Tool = "move" | "rod" | "mark";
 
-export default function BenchGauge({ actionData: answer }: Route.ComponentProps) {
+export default function BenchGauge({ loaderData: { modules }, actionData: answer }: Route.ComponentProps) {
   const actionData = useKept(answer);
   const { material, mayMake } = useBench();
   const { unit } = useView();
   const busy = useNavigation().state === "submitting";
-  const [fields, setFields] = useState<GaugeFields>(() => writeGauge(material.gauge));
+  const [fields, setFields] = useState<GaugeFields>(() =>
+    startGauge(writeGauge(material.gauge), material, unit),
+  );
+  const [seen, setSeen] = useState(true);
+  useCatchUp(material.id, modules === null);
   const [tool, setTool] = useState<Tool>("move");
   const [rod, setRod] = useState<{ from: Point; to: Point }>();
   const change = (field: keyof GaugeFields, value: string) =>
@@ -113,6 +126,14 @@ export default function BenchGauge({ actionData: answer }: Route.ComponentProps)
                   toView={toView}
                 />
               )}
+              {seen && modules?.lattice && modules.count && (
+                <LatticeLines
+                  lattice={modules.lattice}
+                  image={map}
+                  columns={modules.count.across !== undefined && modules.count.bond !== "herringbone"}
+                  toView={toView}
+                />
+              )}
               {rod && <Rod rod={rod} toView={toView} label={rodLabel(rod, material.repeat, map, unit)} />}
             </>
           )}
@@ -129,6 +150,11 @@ export default function BenchGauge({ actionData: answer }: Route.ComponentProps)
               <ToolButton tool="rod" current={current} onChoose={setTool}>
                 Measuring rod
               </ToolButton>
+              {modules?.lattice && (
+                <button type="button" aria-pressed={seen} onClick={() => setSeen(!seen)}>
+                  Counted modules
+                </button>
+              )}
             </div>
           }
         />
@@ -136,6 +162,17 @@ export default function BenchGauge({ actionData: answer }: Route.ComponentProps)
       <Form method="post" className="gauge-form" aria-label="Gauge">
         <input type="hidden" name="seen" value={material.revision} />
         <fieldset disabled={!mayMake}>
+          <Proposal
+            found={modules}
+            onTake={({ across, down }) =>
+              setFields((before) => ({
+                ...before,
+                method: before.method === "cover" ? "cover" : "modules",
+                across: across === undefined ? "" : String(across),
+                up: down === undefined ? "" : String(down),
+              }))
+            }
+          />
           <Fields.Group className="mb-2" controlId="method">
             <Fields.Label>Way to the size</Fields.Label>
             <Fields.Select

@@ -9,15 +9,18 @@ import { database } from "#server/db/database";
 import { listReadings } from "#server/db/files";
 import { findMaterial } from "#server/db/materials";
 import type { Person } from "#server/db/people";
-import { mendRecipeSchema, mendWords } from "#core/mend/recipe";
-import { listMends, type MendRow } from "#server/db/mends";
+import { mendRecipeSchema } from "#core/mend/recipe";
+import { listCameras } from "#server/db/projects";
+import { listMends } from "#server/db/mends";
 import { startMend } from "#server/library/mend";
 import { badField } from "#server/problem";
 import { Form } from "react-router";
 import { Button } from "../components/Button";
+import { InlineNumber } from "../components/InlineNumber";
 import { Refusal } from "../components/Refusal";
 import { useCatchUp } from "../view/live";
 import { SeamSample } from "../components/SeamSample";
+import { isRunning, Mends } from "../components/Mends";
 import { closePreviewUrl } from "../components/previewUrl";
 import { act, found, idOf, look } from "../guard";
 import { useBench } from "../view/useBench";
@@ -33,6 +36,7 @@ export const loader = look(async ({ params }: Route.LoaderArgs & { person: Perso
   return {
     readings: Object.fromEntries(readings.map((one) => [one.sha256, one])),
     mends: await listMends(db, material.id),
+    cameras: await listCameras(db, material.id),
   };
 });
 
@@ -41,7 +45,7 @@ export const action = act(
   async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
     const kind = form.get("mend");
     const recipe =
-      kind === "even-out" ? { kind } : { kind: "seams", across: form.has("across"), down: form.has("down") };
+      kind === "even-out" ? { kind } : { kind, across: form.has("across"), down: form.has("down") };
     const read = mendRecipeSchema.safeParse(recipe);
     if (!read.success) throw badField("/mend", read.error.issues[0].message);
     return startMend(idOf(params), read.data, person).then(({ id }) => ({ id }));
@@ -51,9 +55,12 @@ export const action = act(
 const DistanceChart = lazy(() => import("../components/DistanceChart"));
 
 /** What the pixels say of the material: its seams, how much it repeats, and from where on it holds up. */
-export default function BenchJudge({ loaderData: { readings, mends }, actionData }: Route.ComponentProps) {
+export default function BenchJudge({
+  loaderData: { readings, mends, cameras },
+  actionData,
+}: Route.ComponentProps) {
   const { material, mayMake } = useBench();
-  const running = mends.some(({ toRevision, failure }) => toRevision === null && failure === null);
+  const running = mends.some(isRunning);
   useCatchUp(material.id, running);
   const maps = material.maps
     .filter(({ role, channel }) => role !== "reference" && role !== "environment" && channel === "color")
@@ -134,7 +141,7 @@ export default function BenchJudge({ loaderData: { readings, mends }, actionData
         )}
         <section aria-labelledby="enough">
           <h2 id="enough">Enough pixels?</h2>
-          <Enough material={material} maps={maps} />
+          <Enough material={material} maps={maps} cameras={cameras} />
         </section>
       </div>
     </div>
@@ -214,6 +221,16 @@ function MendChoice({ readings, running }: { readings: (SeamReading | undefined)
         <Button
           type="submit"
           name="mend"
+          value="crop"
+          size="sm"
+          variant="outline-secondary"
+          disabled={running}
+        >
+          Crop to whole modules
+        </Button>
+        <Button
+          type="submit"
+          name="mend"
           value="even-out"
           size="sm"
           variant="outline-secondary"
@@ -222,46 +239,26 @@ function MendChoice({ readings, running }: { readings: (SeamReading | undefined)
           Even out light and dark
         </Button>
       </div>
-      <p className="aside">All maps are cut alike; the revision before keeps them as they came.</p>
+      <p className="aside">
+        All maps are cut alike; the revision before keeps them as they came. A crop looks for the pitch of the
+        pattern and leaves whole modules.
+      </p>
     </Form>
-  );
-}
-
-/** What was mended, with the figures before and after. */
-function Mends({ mends }: { mends: MendRow[] }) {
-  if (mends.length === 0) return null;
-  return (
-    <ul className="mends" aria-live="polite">
-      {mends.slice(0, 5).map(({ id, recipe, fromRevision, toRevision, figures, failure }) => (
-        <li key={id}>
-          {mendWords(recipe)}
-          {failure && <span className="mark wrong"> not done: {failure}</span>}
-          {!failure && toRevision === null && "…"}
-          {figures && toRevision && (
-            <>
-              {" "}
-              (revision {fromRevision} to {toRevision}): seam{" "}
-              <span className="number">
-                {figures.before.seam.toFixed(1)} → {figures.after.seam.toFixed(1)}
-              </span>
-              , gives itself away{" "}
-              <span className="number">
-                {Math.round(figures.before.giveaway * 100)} → {Math.round(figures.after.giveaway * 100)} %
-              </span>
-              {figures.overlap.across + figures.overlap.down > 0 &&
-                `, ${figures.overlap.across} × ${figures.overlap.down} px given up`}
-            </>
-          )}
-        </li>
-      ))}
-    </ul>
   );
 }
 
 type Bench = ReturnType<typeof useBench>["material"];
 
-function Enough({ material, maps }: { material: Bench; maps: Bench["maps"] }) {
-  const [camera, setCamera] = useState(DEFAULT_CAMERA);
+interface EnoughProps {
+  material: Bench;
+  maps: Bench["maps"];
+  cameras: Route.ComponentProps["loaderData"]["cameras"];
+}
+
+function Enough({ material, maps, cameras }: EnoughProps) {
+  const own = cameras.find(({ uses }) => uses);
+  const [project, setProject] = useState(own?.id ?? "");
+  const [camera, setCamera] = useState(own?.camera ?? DEFAULT_CAMERA);
   const [here, setHere] = useState(false);
   useEffect(() => setHere(true), []);
   const { repeat } = material;
@@ -283,23 +280,43 @@ function Enough({ material, maps }: { material: Bench; maps: Bench["maps"] }) {
   };
   return (
     <>
-      <p className="inline-choice">
-        <label>
-          Picture{" "}
-          <input type="number" min={1} max={32768} defaultValue={camera.widthPx} onChange={set("widthPx")} />{" "}
-          px wide,
-        </label>{" "}
-        <label>
-          angle{" "}
-          <input
-            type="number"
-            min={1}
-            max={170}
-            defaultValue={camera.angleDegrees}
-            onChange={set("angleDegrees")}
-          />
-          °
+      {cameras.length > 0 && (
+        <label className="inline-choice">
+          With the camera of{" "}
+          <select
+            value={project}
+            onChange={(event) => {
+              setProject(event.target.value);
+              setCamera(cameras.find(({ id }) => id === event.target.value)?.camera ?? DEFAULT_CAMERA);
+            }}
+          >
+            <option value="">no project</option>
+            {cameras.map(({ id, name }) => (
+              <option key={id} value={id}>
+                {name}
+              </option>
+            ))}
+          </select>
         </label>
+      )}
+      <p className="inline-choice" key={project}>
+        <InlineNumber
+          before="Picture"
+          after="px wide,"
+          min={1}
+          max={32768}
+          defaultValue={camera.widthPx}
+          onChange={set("widthPx")}
+        />{" "}
+        <InlineNumber
+          before="angle"
+          after="°"
+          min={1}
+          max={170}
+          step="any"
+          defaultValue={camera.angleDegrees}
+          onChange={set("angleDegrees")}
+        />
       </p>
       <table className="ledger tight">
         <thead>

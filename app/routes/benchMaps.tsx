@@ -1,18 +1,58 @@
 import { useState } from "react";
 import { ROLE_NAMES } from "#core/maps/roles";
 import { densityOf } from "#core/gauge/repeat";
+import { derivedWords, isMaking, mendRecipeSchema, possibleMakings } from "#core/mend/recipe";
+import { database } from "#server/db/database";
+import { listMends } from "#server/db/mends";
+import type { Person } from "#server/db/people";
+import { startMend } from "#server/library/mend";
+import { badField } from "#server/problem";
 import { Findings } from "../components/Findings";
 import { ImageTable } from "../components/ImageTable";
 import { closePreviewUrl } from "../components/previewUrl";
-import { look } from "../guard";
+import { MakeMissing } from "../components/MakeMissing";
+import { isRunning, Mends } from "../components/Mends";
+import { Refusal } from "../components/Refusal";
+import { act, idOf, look } from "../guard";
+import { useCatchUp } from "../view/live";
 import { useBench } from "../view/useBench";
 import { useView } from "../view/viewContext";
+import type { Route } from "./+types/benchMaps";
 
-export const loader = look(async () => null);
+export const loader = look(async ({ params }: Route.LoaderArgs) => ({
+  mends: await listMends(database(), idOf(params)),
+}));
+
+export const action = act(
+  "make",
+  async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+    const number = (name: string) => (form.has(name) ? { [name]: Number(form.get(name)) } : {});
+    const flag = (name: string, kind: string) =>
+      form.get("kind") === kind ? { [name]: form.has(name) } : {};
+    const read = mendRecipeSchema.safeParse({
+      kind: form.get("kind"),
+      ...number("reachMm"),
+      ...number("depthMm"),
+      ...number("fine"),
+      ...number("level"),
+      ...number("variation"),
+      ...flag("darkIsDeep", "height-from-color"),
+      ...flag("darkIsRough", "roughness-from-color"),
+    });
+    if (!read.success) {
+      const [issue] = read.error.issues;
+      throw badField(`/${issue.path.join("/")}`, issue.message);
+    }
+    const { id } = await startMend(idOf(params), read.data, person);
+    return { id };
+  },
+);
 
 /** The maps of the material, one at a time, large. */
-export default function BenchMaps() {
-  const { material } = useBench();
+export default function BenchMaps({ loaderData: { mends }, actionData }: Route.ComponentProps) {
+  const { material, mayMake } = useBench();
+  const running = mends.some(isRunning);
+  useCatchUp(material.id, running);
   const { unit } = useView();
   const maps = material.maps.toSorted(
     (a, b) => Number(b.role === "base_color") - Number(a.role === "base_color"),
@@ -49,6 +89,7 @@ export default function BenchMaps() {
             <span className="number">
               {map.width} × {map.height} px, {map.bitDepth}-bit
             </span>
+            {map.derived.length > 0 && <span className="mark look">{derivedWords(map.derived)}</span>}
             {map.normalDirection && <span className="number">{map.normalDirection.replace("-", "−")}</span>}
             {material.repeat && (
               <span className="number">{Math.round(densityOf(map.width, material.repeat.width))} px/m</span>
@@ -56,6 +97,12 @@ export default function BenchMaps() {
           </span>
         }
       />
+      <Refusal result={actionData} />
+      {mayMake && material.layout === "repeating" && (
+        <MakeMissing possible={possibleMakings(maps.map(({ role }) => role))} running={running} />
+      )}
+      {/* What was made says so itself; what is under way or failed is told here. */}
+      <Mends mends={mends.filter((mend) => isMaking(mend.recipe) && mend.toRevision === null).slice(0, 2)} />
       <Findings findings={material.findings} />
     </>
   );

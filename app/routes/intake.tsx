@@ -1,18 +1,24 @@
 import { Alert } from "react-bootstrap";
-import { Form, Link, useNavigation, useSearchParams } from "react-router";
+import { Form, Link, redirect, useNavigation, useSearchParams } from "react-router";
 import { mayDo } from "#server/auth/levels";
 import { database } from "#server/db/database";
 import { listReadings } from "#server/db/files";
 import { findIntake, listCandidates, listIgnored, listUploads } from "#server/db/intakes";
 import type { Person } from "#server/db/people";
+import { readStudio } from "#server/db/studio";
 import { acceptCandidates } from "#server/intake/accept";
-import { holdIntake } from "#server/intake/hold";
+import { holdIntake, readAgain } from "#server/intake/hold";
+import { readOptions } from "#server/intake/intakeOptions";
+import { tryAgain } from "#server/intake/tryAgain";
+import { changeFetch } from "#server/suppliers/fetchProducts";
+import { Button } from "../components/Button";
 import { Refusal } from "../components/Refusal";
 import { act, found, idOf, look } from "../guard";
 import { Aside } from "../intake/Aside";
 import { BatchBar } from "../intake/BatchBar";
 import { Candidate } from "../intake/Candidate";
 import { countShown, filterCandidates, isShown, SHOWN, type Shown } from "../intake/filterCandidates";
+import { Fetching } from "../intake/Fetching";
 import { Reading } from "../intake/Reading";
 import { titleOf } from "../intake/titleOf";
 import { DropPlace } from "../intake/DropPlace";
@@ -58,6 +64,7 @@ export const loader = look(async ({ params, request, person }: Route.LoaderArgs 
       readings.map(({ sha256, reading, repetition }) => [sha256, { reading, repetition }]),
     ),
     ignored: await listIgnored(db, id),
+    nameRule: (await readStudio(db)).nameRule,
     arrived: intake.state === "receiving" ? await listUploads(db, id) : [],
     own: intake.personId === person.id,
     mayMake: mayDo(person, "make"),
@@ -68,7 +75,23 @@ export const action = act(
   "make",
   async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
     const id = idOf(params);
+    const fetching = form.get("fetch");
+    if (fetching === "again" || fetching === "stop") {
+      await changeFetch(id, fetching, person);
+      return { materials: [], skipped: [] };
+    }
+    if (form.get("again") === "set-aside") {
+      const { itemSeconds, itemMib } = readOptions({
+        itemSeconds: String(form.get("itemSeconds") ?? ""),
+        itemMib: String(form.get("itemMib") ?? ""),
+      });
+      return redirect(`/intakes/${(await tryAgain(id, { itemSeconds, itemMib }, person)).id}`);
+    }
     const hold = form.get("hold");
+    if (hold === "read-again") {
+      await readAgain(id);
+      return { materials: [], skipped: [] };
+    }
     if (hold === "pause" || hold === "go-on" || hold === "stop") {
       await holdIntake(id, hold);
       return { materials: [], skipped: [] };
@@ -91,11 +114,11 @@ export default function Intake({ loaderData, actionData: answer }: Route.Compone
   const actionData = useKept(answer);
   const { intake, here, waiting, ignored, mayMake } = loaderData;
   const busy = useNavigation().state === "submitting";
-  useCatchUp(intake.id, intake.state === "reading");
-  useFresh(
-    (event) =>
-      event.topic === "intake" && event.id === intake.id && !(event.state === "reading" && event.progress),
+  useCatchUp(
+    intake.id,
+    intake.state === "reading" || (intake.fetch !== null && intake.state === "receiving"),
   );
+  useFresh((event) => event.topic === "intake" && event.id === intake.id && !event.progress);
   const accepted = actionData && !refusalOf(actionData) && "materials" in actionData ? actionData : undefined;
   const tells = accepted && accepted.materials.length + accepted.skipped.length > 0;
   const reading = intake.state === "reading";
@@ -105,8 +128,9 @@ export default function Intake({ loaderData, actionData: answer }: Route.Compone
       <p className="path">
         <Link to="/intakes">Intake</Link>
       </p>
-      <h1>{titleOf(intake.uploads) || "Coming in"}</h1>
-      {intake.state === "receiving" && mayMake && loaderData.own && (
+      <h1>{titleOf(intake.uploads) || intake.fetch?.line || "Coming in"}</h1>
+      {intake.fetch && <Fetching key={intake.state} intake={intake} fetch={intake.fetch} mayMake={mayMake} />}
+      {intake.state === "receiving" && !intake.fetch && mayMake && loaderData.own && (
         <DropPlace goOn={{ id: intake.id, expected: intake.expected ?? 0, arrived: loaderData.arrived }} />
       )}
       {reading && (
@@ -114,9 +138,16 @@ export default function Intake({ loaderData, actionData: answer }: Route.Compone
           <Reading intake={intake} mayMake={mayMake} />
         </Form>
       )}
-      {intake.failure && (
+      {intake.failure && !(intake.fetch && intake.uploads.length === 0) && (
         <Alert variant="danger">
-          {intake.failure} Hand the files in again; nothing of them was taken into the library.
+          <p>{intake.failure} Nothing was taken into the library; the files are kept.</p>
+          {mayMake && (
+            <Form method="post">
+              <Button type="submit" name="hold" value="read-again" size="sm">
+                Read them again
+              </Button>
+            </Form>
+          )}
         </Alert>
       )}
       <Refusal result={actionData} />
@@ -126,6 +157,7 @@ export default function Intake({ loaderData, actionData: answer }: Route.Compone
         {mayMake && waiting.length > 1 && (
           <BatchBar
             waiting={waiting}
+            nameRule={loaderData.nameRule}
             shown={here.filter(({ state }) => state === "waiting").length}
             busy={busy}
           />
@@ -145,7 +177,14 @@ export default function Intake({ loaderData, actionData: answer }: Route.Compone
       {intake.state === "review" && loaderData.counts.all === 0 && (
         <Alert variant="warning">Nothing in it could be read as a texture. The list below says why.</Alert>
       )}
-      {ignored.length > 0 && <Aside ignored={ignored} />}
+      {ignored.length > 0 && (
+        <Aside
+          key={intake.id}
+          ignored={ignored}
+          mayMake={mayMake && !reading}
+          limits={{ seconds: intake.itemSeconds, mebibytes: intake.itemMib }}
+        />
+      )}
       {!reading && (
         <p className="acts">
           <a href={`/api/v1/intakes/${intake.id}/account`}>Account of every file, as a table (CSV)</a>

@@ -1,18 +1,20 @@
 import { Form as Fields } from "react-bootstrap";
 import { Form, Link } from "react-router";
 import { z } from "zod";
+import { cameraSchema, DEFAULT_CAMERA } from "#core/judge/holdsUp";
 import { mayDo } from "#server/auth/levels";
 import { listCollections } from "#server/db/collections";
 import { database, inTransaction } from "#server/db/database";
 import { listDeliveries } from "#server/db/deliveries";
 import { listSamples } from "#server/db/materials";
 import type { Person } from "#server/db/people";
-import { changeProject, findProject, moveOn } from "#server/db/projects";
+import { changeProject, findProject, moveOn, setCamera } from "#server/db/projects";
 import { announce } from "#server/events/events";
-import { badField } from "#server/problem";
+import { badField, notFound } from "#server/problem";
 import { Button } from "../components/Button";
 import { Chip } from "../components/Chip";
 import { DeliveryTable } from "../components/DeliveryTable";
+import { InlineNumber } from "../components/InlineNumber";
 import { Empty } from "../components/Empty";
 import { Refusal } from "../components/Refusal";
 import { SamplePatch } from "../components/SamplePatch";
@@ -60,7 +62,14 @@ export const action = act("make", async ({ params, form }: Route.ActionArgs & { 
       });
     else if (intent === "leave-material")
       await changeProject(db, "materials", id, { add: [], remove: [z.uuid().parse(form.get("material"))] });
-    else if (intent === "move-on") await moveOn(db, id, z.array(z.uuid()).parse(form.getAll("material")));
+    else if (intent === "camera") {
+      const read = cameraSchema.safeParse({
+        widthPx: Number(form.get("widthPx")),
+        angleDegrees: Number(form.get("angleDegrees")),
+      });
+      if (!read.success) throw badField("/widthPx", read.error.issues[0].message);
+      if (!(await setCamera(db, id, read.data))) throw notFound("project");
+    } else if (intent === "move-on") await moveOn(db, id, z.array(z.uuid()).parse(form.getAll("material")));
     else throw badField("/intent", `“${intent}” is nothing that can be done here.`);
     await announce(db, { topic: "library", id });
   });
@@ -105,6 +114,32 @@ export default function Project({ loaderData, actionData: answer }: Route.Compon
         </div>
       </div>
       <Refusal result={actionData} />
+      {mayMake && (
+        <Form method="post" className="inline-choice">
+          <InlineNumber
+            before="Its pictures are"
+            after="px wide,"
+            name="widthPx"
+            min={1}
+            max={32768}
+            required
+            defaultValue={(project.camera ?? DEFAULT_CAMERA).widthPx}
+          />{" "}
+          <InlineNumber
+            before="taken at an angle of"
+            after="°"
+            name="angleDegrees"
+            min={1}
+            max={170}
+            step="any"
+            required
+            defaultValue={(project.camera ?? DEFAULT_CAMERA).angleDegrees}
+          />{" "}
+          <Button type="submit" name="intent" value="camera" size="sm" variant="outline-secondary">
+            {project.camera ? "Change the camera" : "Keep as its camera"}
+          </Button>
+        </Form>
+      )}
       <div className="shared-by">
         <span>Takes</span>
         {project.collections.length === 0 && <span className="dim">no collection yet</span>}

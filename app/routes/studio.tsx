@@ -16,6 +16,7 @@ export const loader = look(async ({ person }: Route.LoaderArgs & { person: Perso
 const PLACES = [
   ["library", "Library"],
   ["intakes", "Intake"],
+  ["suppliers", "Suppliers"],
   ["collections", "Collections"],
   ["projects", "Projects"],
   ["deliveries", "Deliveries"],

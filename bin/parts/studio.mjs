@@ -1,4 +1,6 @@
 import { spawn } from "node:child_process";
+import { join } from "node:path";
+import { freePort } from "./freePort.mjs";
 import { run } from "./packages.mjs";
 import { Stop } from "./say.mjs";
 
@@ -25,19 +27,33 @@ export function loadDemo(env) {
 }
 
 /**
- * Starts the web and the worker process and waits until the web process answers.
- * @returns a promise that ends when either of them ends, and a function that stops both.
+ * Starts the web and the worker process, and the stand-in of the suppliers' service, and waits until the web process
+ * answers.
+ * @returns a promise that ends when web or worker ends, and a function that stops all.
  */
-export async function startStudio(env, { quiet = false } = {}) {
+export async function startStudio(given, { quiet = false } = {}) {
+  const supplierPort = String(await freePort());
+  const env = { ...given, KALONOMY_SUPPLIERS: `http://127.0.0.1:${supplierPort}` };
   const options = { env, stdio: ["ignore", quiet ? "ignore" : "inherit", "inherit"] };
   // They end with this process, even when that is killed.
   const start = (args) => spawn("setpriv", ["--pdeathsig", "TERM", process.execPath, ...args], options);
   const children = [start(["server/start.mjs"]), start([...TSX, "server/jobs/worker.ts"])];
-  const ends = children.map((child) => new Promise((resolve) => child.on("exit", resolve)));
+  // It gets no secrets of the studio, and the studio goes on without it.
+  const supplier = spawn("setpriv", ["--pdeathsig", "TERM", process.execPath, ...TSX, "supplier/start.ts"], {
+    ...options,
+    env: {
+      PATH: process.env.PATH,
+      SUPPLIER_PORT: supplierPort,
+      SUPPLIER_FOLDER: join(env.KALONOMY_DATA, "supplier"),
+    },
+  });
+  const ended = (child) => new Promise((resolve) => child.on("exit", resolve));
+  const ends = children.map(ended);
+  const supplierEnds = ended(supplier);
   const address = `http://127.0.0.1:${env.PORT}`;
   const stop = async () => {
-    for (const child of children) if (child.exitCode === null) child.kill("SIGTERM");
-    await Promise.all(ends);
+    for (const child of [...children, supplier]) if (child.exitCode === null) child.kill("SIGTERM");
+    await Promise.all([...ends, supplierEnds]);
   };
   for (let tries = 0; ; tries++) {
     const answer = await fetch(`${address}/healthz`).catch(() => undefined);

@@ -1,8 +1,18 @@
+import { z } from "zod";
+
 /** A view: the picture's width in pixels, and the horizontal angle that it shows, in degrees. */
 export interface Camera {
   widthPx: number;
   angleDegrees: number;
 }
+
+/** A camera as it is typed in. */
+export const cameraSchema = z
+  .object({
+    widthPx: z.number("The width is a number.").int("Pixels are whole.").min(1).max(32_768),
+    angleDegrees: z.number("The angle is a number.").min(1).max(170),
+  })
+  .strict();
 
 export const DEFAULT_CAMERA: Camera = { widthPx: 3840, angleDegrees: 60 };
 

@@ -66,7 +66,8 @@ export function readImage(raster: Raster, small?: Raster): ImageReading {
     usedBits: usedBits(raster, grid),
     blocks: blockiness(raster),
     ...reflectance(raster, grid),
-    seams: readSeams(raster, colors === 3 && !asNormal ? "color" : "data", small),
+    // A slow step is light, which a normal map has none of; its joints only get thinner than a pixel in the reduction.
+    seams: readSeams(raster, colors === 3 && !asNormal ? "color" : "data", asNormal ? undefined : small),
   };
 }
 

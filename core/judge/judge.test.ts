@@ -2,16 +2,39 @@ import { describe, expect, test } from "@jest/globals";
 import { flipGreen } from "#core/convert/kernels/flipGreen";
 import { alignmentOf, edgesOf } from "#core/judge/alignment";
 import { holdsUpFrom, pixelsPerMetre } from "#core/judge/holdsUp";
+import { judgeDensity } from "#core/judge/judgeDensity";
 import { readImage } from "#core/judge/imageReading";
 import { directionByCurl, directionByHeight } from "#core/judge/normalDirection";
 import { readRepetition } from "#core/judge/repetition";
-import { readSeams, worstEdge } from "#core/judge/seams";
+import { readSeams, SEAM_LOOK, worstEdge } from "#core/judge/seams";
 import { cropped, mapped, noise, quarterTurned, rolled, sampleSet } from "#core/judge/testing";
+import { renderPattern } from "#core/pattern/patternSet";
+import { tiles } from "#core/pattern/tiles";
 import { lumaOf } from "#core/raster/plane";
 import { createRaster } from "#core/raster/raster";
 
 const NAMES = ["brick", "planks", "tiles", "chips", "trowelled", "scraped", "cast"];
 const RELIEF = ["brick", "planks", "tiles", "trowelled", "scraped"];
+
+test("a joint on the edge is no seam, though only one other joint is there to compare it with", () => {
+  const two = tiles({
+    seed: 5,
+    tile: { width: 594, height: 294 },
+    joint: 6,
+    across: 2,
+    up: 4,
+    colors: ["#8c8a84", "#97948c"],
+    jointColor: "#6d6a65",
+    finish: "matt",
+  });
+  const set = renderPattern(two.surface, { repeat: two.repeat, widthPx: 512, heightPx: 512 });
+  for (const map of [set.geometry_normal, set.height])
+    expect(worstEdge(readSeams(map, "data")).score).toBeLessThan(SEAM_LOOK);
+  // A true step of the same picture is still seen.
+  expect(worstEdge(readSeams(cropped(set.base_color, 100, 60, 300, 300), "color")).score).toBeGreaterThan(
+    SEAM_LOOK,
+  );
+});
 
 describe("the direction of a normal map", () => {
   test.each(RELIEF)("is told from the pixels of %s, and is the other one when green is flipped", (name) => {
@@ -192,5 +215,19 @@ describe("from which distance a map holds up", () => {
     expect(pixelsPerMetre(camera, 1)).toBeCloseTo(3325.5, 0);
     expect(pixelsPerMetre(camera, 10)).toBeCloseTo(332.55, 1);
     expect(holdsUpFrom(camera, 1024)).toBeCloseTo(3.2476, 3);
+  });
+});
+
+describe("pixels enough for a purpose, once a size is told", () => {
+  const map = { file: "a.png", width: 1024 };
+
+  test("counts from the distance at which a texel is a pixel", () => {
+    // 1024 px over 1024 mm are 1000 px/m; 3840 px at 60° are 3325 px for each metre at 1 m.
+    const size = { width: 1024, height: 1024 };
+    expect(judgeDensity(map, size, "near")).toMatchObject({ level: "look", file: "a.png" });
+    expect(judgeDensity(map, size, "near")!.message).toContain("With 1000 px/m it holds up from 3.3 m on");
+    expect(judgeDensity(map, size, "far")).toBeUndefined();
+    expect(judgeDensity(map, { width: 500, height: 500 }, "near")).toMatchObject({ level: "note" });
+    expect(judgeDensity(map, { width: 400, height: 400 }, "near")).toBeUndefined();
   });
 });

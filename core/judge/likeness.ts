@@ -1,5 +1,5 @@
 import { turned } from "#core/judge/alignment";
-import { blurred } from "#core/judge/repetition";
+import { blurred } from "#core/raster/blurred";
 import { forward, inverse } from "#core/raster/fft";
 import { correlation, lumaOf, resample, wrapped, type Plane } from "#core/raster/plane";
 import { maxValue, type Raster } from "#core/raster/raster";

@@ -1,8 +1,8 @@
+import { blurred } from "#core/raster/blurred";
+import { lightnessOf } from "#core/raster/lightness";
 import { forward, inverse } from "#core/raster/fft";
-import { linearToLab } from "#core/raster/lab";
 import { resample, type Plane } from "#core/raster/plane";
-import { maxValue, type Raster } from "#core/raster/raster";
-import { linearTable } from "#core/raster/srgb";
+import type { Raster } from "#core/raster/raster";
 
 /** A place that catches the eye, and so tells where the image begins again. */
 export interface LoudSpot {
@@ -51,35 +51,6 @@ export function readRepetition(colors: Raster): RepetitionReading {
     likeItself,
     spots: spots.slice(0, 5),
   };
-}
-
-function lightnessOf(raster: Raster): Plane {
-  const { width, height, channels, data } = raster;
-  const table = linearTable(raster.bitDepth);
-  const out = new Float32Array(width * height);
-  for (let i = 0, o = 0; o < out.length; i += channels, o++)
-    out[o] =
-      channels < 3
-        ? (100 * data[i]) / maxValue(raster)
-        : linearToLab(table[data[i]], table[data[i + 1]], table[data[i + 2]])[0];
-  return { width, height, data: out };
-}
-
-/** Convolved with a Gaussian of a standard deviation in pixels, the image continuing at its other side. */
-export function blurred(plane: Plane, sigma: number): Plane {
-  const spectrum = forward(plane);
-  const { width, height, data } = spectrum;
-  const factor = (k: number, side: number) => {
-    const f = (k > side / 2 ? k - side : k) / side;
-    return Math.exp(-2 * (Math.PI * sigma * f) ** 2);
-  };
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const w = factor(x, width) * factor(y, height);
-      data[(y * width + x) * 2] *= w;
-      data[(y * width + x) * 2 + 1] *= w;
-    }
-  return inverse(spectrum);
 }
 
 /** The highest autocorrelation at a shift of an eighth of the image or more, 0..1. */

@@ -133,25 +133,36 @@ function edgeReading(
     (_, line) => line,
   );
   const inside = middleAndHigh(join(near.map((line) => stepsAt(raster, edge, values, line))));
-  const twins = highestOf(
-    likeLines(edge, means).map(({ line, span }) => middleAndHigh(stepsAt(raster, edge, values, line, span))),
-  );
+  const { lines: like, twin } = likeLines(edge, means);
+  const figures = ({ line, span }: Step) => middleAndHigh(stepsAt(raster, edge, values, line, span));
+  const twins = highestOf(like.map(figures));
+  const same = twin ? figures(twin) : { middle: 0, high: 0 };
   // A quarter of an 8-bit step, so that flat images and rounding are seamless.
   const floor = 0.1;
   const own = middleAndHigh(across);
   const places = placeMedians(across);
   return {
-    score: (own.middle + floor) / (Math.max(inside.middle, twins.middle) + floor),
-    high: (own.high + floor) / (Math.max(inside.high, twins.high) + floor),
+    score: (own.middle + floor) / (Math.max(inside.middle, twins.middle, same.middle) + floor),
+    high: (own.high + floor) / (Math.max(inside.high, twins.high, same.high) + floor),
     worstAt: (places.indexOf(Math.max(...places)) + 0.5) / places.length,
   };
 }
 
+interface Step {
+  line: number;
+  span: number;
+}
+
+/** The change of mean value is the same where it differs by less than this share of it, and is more than noise. */
+const SAME_CHANGE = 0.35;
+const LEAST_CHANGE = 0.5;
+
 /**
- * Lines inside at which the mean value changes most nearly as it does across the edge; and, where the edge jumps as the
+ * Lines inside at which the mean value changes most nearly as it does across the edge (one that changes by the very same is
+ * its twin, and counts alone: two tiles have but one joint inside); and, where the edge jumps as the
  * pattern's own joints do, those that jump most over one line or two: a joint may fall between two pixels or on one.
  */
-function likeLines(edge: Edge, means: Float32Array[]): { line: number; span: number }[] {
+function likeLines(edge: Edge, means: Float32Array[]): { lines: Step[]; twin?: Step } {
   const depth = means[0].length;
   const mean = (line: number) => means.map((channel) => channel[inwards(edge, depth, line)]);
   const apart = (a: number[], b: number[]) => a.reduce((sum, v, i) => sum + Math.abs(v - b[i]), 0);
@@ -165,7 +176,7 @@ function likeLines(edge: Edge, means: Float32Array[]): { line: number; span: num
   const own = apart(before, after);
   const joint = own > 0.3 * usual && own < 2 * usual;
   const nearest = inside.toSorted((a, b) => a.off - b.off).slice(0, TWINS);
-  return [
+  const lines = [
     ...nearest.map(({ line }) => ({ line, span: 1 })),
     ...(joint
       ? jumps.flatMap(({ line }) => [
@@ -174,6 +185,8 @@ function likeLines(edge: Edge, means: Float32Array[]): { line: number; span: num
         ])
       : []),
   ];
+  const isTwin = nearest.length > 0 && own > LEAST_CHANGE && nearest[0].off < SAME_CHANGE * own;
+  return { lines, ...(isTwin && { twin: { line: nearest[0].line, span: 1 } }) };
 }
 
 function join(parts: Float32Array[]): Float32Array {

@@ -101,6 +101,8 @@ export const IGNORED_KINDS = ["passed-over", "left-aside", "set-aside", "text", 
 export interface IgnoredFile {
   file: string;
   reason: string;
+  /** Where the file itself was kept, so that it can be tried again. */
+  sha256?: string | null;
   /**
    * "passed-over": a twin of it is kept; "set-aside": it could not be read, or cost too much; "text", "model": a read-me or
    * licence, and geometry; "left-aside": anything else.

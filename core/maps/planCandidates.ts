@@ -1,3 +1,4 @@
+import { GREY } from "#core/judge/imageReading";
 import type { Purpose } from "#core/judge/holdsUp";
 import { judgeFile } from "#core/judge/judgeFile";
 import { judgeSet } from "#core/judge/judgeSet";
@@ -41,7 +42,7 @@ export function planCandidate(
 ): Planned {
   const members: Member[] = group.map(({ image }) => ({ image, small: smallOf(image) }));
   const opinions = pixelOpinions(members);
-  const named = group.some(({ reading }) => reading.role === "base_color");
+  const named = group.find(({ reading }) => reading.role === "base_color");
   const likelyBase = baseByPixels(group, opinions);
   const maps = group.flatMap(({ image, reading }, i): CandidateMap[] => {
     if (image.given)
@@ -58,7 +59,7 @@ export function planCandidate(
       return [{ ...mapOf(image, "unknown", 0), likely: ordered(reading.doubt.likely, opinion) }];
     if (opinion?.packed && !named) return packedMaps(image, opinion.packed, opinion.sure);
     if (named || (likelyBase !== undefined && likelyBase !== image))
-      return [silentMap(image, opinion, named)];
+      return [silentMap(image, opinion, named !== undefined, named?.image ?? likelyBase!)];
     if (opinion && opinion.likely[0] !== "base_color" && opinion.sure >= 0.9 && group.length === 1)
       return [mapOf(image, opinion.likely[0], opinion.sure)];
     return [mapOf(image, "base_color", group.length > 1 ? 0.85 : 0.7)];
@@ -75,6 +76,8 @@ export function planCandidate(
     }
 
   const kind = kindOf(group, kept, members);
+  if (kind === "wear")
+    for (const map of kept) if (map.role === "base_color" || map.role === "unknown") map.role = "wear_mask";
   const layout = isSheet(group, kept, members) ? ("cut-outs" as const) : ("repeating" as const);
   const findings: Finding[] = [];
   for (const [i, member] of members.entries())
@@ -125,7 +128,19 @@ function packedMaps(image: IntakeImage, roles: (Role | undefined)[], confidence:
 }
 
 /** A file whose name says nothing, beside a base color: what the pixels say, or a question. */
-function silentMap(image: IntakeImage, opinion: PixelOpinion | undefined, named: boolean): CandidateMap {
+function silentMap(
+  image: IntakeImage,
+  opinion: PixelOpinion | undefined,
+  named: boolean,
+  base: { width: number; height: number },
+): CandidateMap {
+  // A second coloured picture is one to compare with, all the more where it has another shape than the maps.
+  if (opinion?.likely[0] === "base_color" && image.reading && image.reading.spread >= GREY) {
+    const shaped = Math.abs(image.width / image.height / (base.width / base.height) - 1) > 0.02;
+    return shaped
+      ? mapOf(image, "reference", 0.65)
+      : { ...mapOf(image, "unknown", 0), likely: ["reference", "emission_color", "specular_color"] };
+  }
   const likely = opinion?.likely.filter((role) => !(named && role === "base_color")) ?? [];
   const roughOrGloss = likely[0] === "specular_roughness" || likely[0] === "gloss";
   if (
@@ -194,9 +209,7 @@ function kindOf(group: Named[], kept: CandidateMap[], members: Member[]): Planne
       role === "base_color" &&
       (members.find(({ image }) => image.sha256 === sha256)?.image.reading?.spread ?? 1) > 0.03,
   );
-  if (colored) return "material";
-  for (const map of kept) if (map.role === "base_color" || map.role === "unknown") map.role = "wear_mask";
-  return "wear";
+  return colored ? "material" : "wear";
 }
 
 const SHEET_WORDS =

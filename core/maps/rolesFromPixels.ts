@@ -1,6 +1,6 @@
 import { GREY, looksLikeNormal, type ChannelReading, type ImageReading } from "#core/judge/imageReading";
 import { directionByHeight } from "#core/judge/normalDirection";
-import { blurred } from "#core/judge/repetition";
+import { blurred } from "#core/raster/blurred";
 import type { Role } from "#core/maps/roles";
 import { correlation, lumaOf, planeOf, type Plane } from "#core/raster/plane";
 import type { Raster } from "#core/raster/raster";

@@ -1,4 +1,4 @@
-import { blurred } from "#core/judge/repetition";
+import { blurred } from "#core/raster/blurred";
 import { meanOf, resample, type Plane } from "#core/raster/plane";
 import { createRaster, maxValue, type Raster } from "#core/raster/raster";
 import { linearTable, linearToSrgb } from "#core/raster/srgb";

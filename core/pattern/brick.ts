@@ -7,9 +7,11 @@ export interface BrickOptions {
   /** Work size and joint in millimetres. */
   brick: { width: number; height: number };
   joint: number;
-  /** Whole bricks across and courses up; courses must be even for stretcher bond. */
+  /** Whole bricks across and courses up, of which the bond must come out even: two by two for half bond. */
   across: number;
   courses: number;
+  /** By which part of a brick each course is shifted against the one before: 0, 1/4, 1/3, 1/2 (unless given). */
+  bond?: number;
   /** sRGB colours, from which each brick takes one or a mixture of two. */
   colors: string[];
   mortar: string;
@@ -21,12 +23,12 @@ export interface BrickOptions {
   burn?: number;
 }
 
-/** Brick in stretcher bond: every second course is shifted by half a brick. */
+/** Brick in courses, each shifted against the one before. */
 export function brick(options: BrickOptions): {
   surface: Surface;
   repeat: { width: number; height: number };
 } {
-  const { seed, brick, joint, across, courses, roughness, recess, burn = 0.25 } = options;
+  const { seed, brick, joint, across, courses, roughness, recess, burn = 0.25, bond = 1 / 2 } = options;
   const pitchX = brick.width + joint;
   const pitchY = brick.height + joint;
   const repeat = { width: across * pitchX, height: courses * pitchY };
@@ -57,7 +59,7 @@ export function brick(options: BrickOptions): {
     const y = v * repeat.height + warp * periodicNoise(u, v, cells(18), cellsY(18), seed + 21);
     const row = Math.floor(y / pitchY);
     const course = modulo(row, courses);
-    const along = x - (course % 2 ? pitchX / 2 : 0);
+    const along = x - modulo(course * bond, 1) * pitchX;
     const column = modulo(Math.floor(along / pitchX), across);
     const key = course * across + column;
     let one = cache.get(key);

@@ -1,5 +1,6 @@
 import { createRaster, type Raster } from "#core/raster/raster";
 import { hexToLinear, linearToSrgb } from "#core/raster/srgb";
+import { normalFromHeight } from "#core/relief/normalFromHeight";
 import { modulo } from "#core/pattern/noise";
 
 /** The maps of a made-up material; they belong together to the pixel. */
@@ -49,7 +50,7 @@ export function renderPattern(surface: Surface, size: PatternSize): PatternSet {
     repeat: size.repeat,
     heightAmplitudeMm: amplitude,
     base_color: base,
-    geometry_normal: normalFromHeight(heights, size),
+    geometry_normal: normalFromHeight({ width: w, height: h, data: heights }, size.repeat),
     height,
     specular_roughness: rough,
     ambient_occlusion: occlusionFromHeight(heights, size),
@@ -88,26 +89,6 @@ function quantiseHeight(heights: Float32Array, w: number, h: number): { raster: 
   for (let i = 0; i < heights.length; i++)
     raster.data[i] = Math.round(((heights[i] - low) / amplitude) * 65535);
   return { raster, amplitude };
-}
-
-/** Central differences over the real size: n ∝ (−∂h/∂x, −∂h/∂y, 1) with y up, stored +Y in 16 bits. */
-function normalFromHeight(heights: Float32Array, { widthPx: w, heightPx: h, repeat }: PatternSize): Raster {
-  const out = createRaster(w, h, 3, 16);
-  const dx = (2 * repeat.width) / w;
-  const dy = (2 * repeat.height) / h;
-  for (let y = 0, i = 0; y < h; y++) {
-    const above = modulo(y - 1, h) * w;
-    const below = modulo(y + 1, h) * w;
-    for (let x = 0; x < w; x++, i++) {
-      const p = (heights[y * w + modulo(x + 1, w)] - heights[y * w + modulo(x - 1, w)]) / dx;
-      const q = (heights[above + x] - heights[below + x]) / dy;
-      const length = Math.hypot(p, q, 1);
-      out.data[i * 3] = Math.round(((1 - p / length) / 2) * 65535);
-      out.data[i * 3 + 1] = Math.round(((1 - q / length) / 2) * 65535);
-      out.data[i * 3 + 2] = Math.round(((1 + 1 / length) / 2) * 65535);
-    }
-  }
-  return out;
 }
 
 /** How far a point lies below its surroundings, over three radii: a cheap stand-in for the sky it sees. */

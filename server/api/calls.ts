@@ -1,8 +1,11 @@
 import { z } from "zod";
 import { finishSchema } from "#core/finish/finish";
 import { LAYOUTS } from "#core/finish/material";
+import { BONDS } from "#core/gauge/findModules";
 import { profileSchema } from "#core/convert/profile";
 import { mendRecipeSchema } from "#core/mend/recipe";
+import { catalogueSchema, orderSchema } from "#core/supply/catalogue";
+import { cameraSchema } from "#core/judge/holdsUp";
 import { call, type Call } from "#server/api/call";
 import {
   changeBody,
@@ -50,6 +53,7 @@ import {
   findProject,
   insertProject,
   listProjects,
+  setCamera,
 } from "#server/db/projects";
 import { archiveOf } from "#server/delivery/archive";
 import { planDelivery, startDelivery } from "#server/delivery/plan";
@@ -58,7 +62,8 @@ import { acceptCandidates } from "#server/intake/accept";
 import { accountCsv, accountOf } from "#server/intake/account";
 import { beginIntake, completeIntake } from "#server/intake/begin";
 import { intakeOptionsSchema } from "#server/intake/intakeOptions";
-import { holdIntake } from "#server/intake/hold";
+import { holdIntake, readAgain } from "#server/intake/hold";
+import { tryAgain } from "#server/intake/tryAgain";
 import { receiveIntake } from "#server/intake/receive";
 import {
   changeMaterial,
@@ -67,8 +72,11 @@ import {
   deleteMaterial,
   setRepeat,
 } from "#server/library/materials";
+import { askForModules } from "#server/library/countModules";
 import { startMend } from "#server/library/mend";
 import { conflict, notFound, Problem } from "#server/problem";
+import { readCatalogue } from "#server/suppliers/catalogue";
+import { changeFetch, noCatalogue, startFetch } from "#server/suppliers/fetchProducts";
 
 const PAGE = 60;
 
@@ -78,6 +86,7 @@ const acceptOptions = {
     .strict()
     .optional(),
   nameRule: z.string().optional(),
+  keepRule: z.boolean().optional(),
 };
 
 /** The revision that the caller saw, from If-Match: a number, with or without quotes. */
@@ -246,13 +255,54 @@ export const CALLS: Call[] = [
   call({
     method: "post",
     path: "/intakes/:id/hold",
-    summary: "Let a reading wait, go on, or stop with what it has",
+    summary: "Let a reading wait, go on, stop with what it has, or after a failure begin again",
     level: "make",
     status: 200,
-    body: z.object({ wish: z.enum(["pause", "go-on", "stop"]) }).strict(),
+    body: z.object({ wish: z.enum(["pause", "go-on", "stop", "read-again"]) }).strict(),
     answer: intakeShape,
-    async handle({ params, body }) {
-      await holdIntake(params.id, body.wish);
+    async handle({ params, body: { wish } }) {
+      if (wish === "read-again") await readAgain(params.id);
+      else await holdIntake(params.id, wish);
+      return readIntake(params.id);
+    },
+  }),
+  call({
+    method: "get",
+    path: "/catalogue",
+    summary: "What suppliers offer, as their service says",
+    level: "look",
+    status: 200,
+    answer: catalogueSchema,
+    async handle() {
+      const { catalogue, fault } = await readCatalogue();
+      if (!catalogue) throw noCatalogue(fault);
+      return catalogue;
+    },
+  }),
+  call({
+    method: "post",
+    path: "/fetches",
+    summary: "Fetch products of a supplier's line into an intake",
+    level: "make",
+    status: 202,
+    body: z.strictObject({ ...orderSchema.shape, ...intakeOptionsSchema.shape }),
+    answer: z.object({ id: z.string(), state: z.enum(INTAKE_STATES) }),
+    async handle({ body: { line, products, pixels, roles, type, ...options }, person, response }) {
+      const { id, state } = await startFetch({ line, products, pixels, roles, type }, options, person);
+      response.location(`/api/v1/intakes/${id}`);
+      return { id, state };
+    },
+  }),
+  call({
+    method: "post",
+    path: "/intakes/:id/fetch",
+    summary: "Break a fetch off, or try a failed one again",
+    level: "make",
+    status: 200,
+    body: z.object({ wish: z.enum(["again", "stop"]) }).strict(),
+    answer: intakeShape,
+    async handle({ params, body, person }) {
+      await changeFetch(params.id, body.wish, person);
       return readIntake(params.id);
     },
   }),
@@ -435,6 +485,36 @@ export const CALLS: Call[] = [
     }),
   }),
   call({
+    method: "get",
+    path: "/materials/:id/modules",
+    summary:
+      "What the program counts in the picture: modules, or the pitch in pixels where it is not seamless",
+    level: "look",
+    status: 200,
+    answer: z.object({
+      /** "counting": ask again in a while; "none": there is no picture that repeats. */
+      state: z.enum(["counting", "counted", "failed", "none"]),
+      count: z
+        .object({
+          across: z.number().optional(),
+          down: z.number().optional(),
+          bond: z.enum(BONDS),
+          sure: z.number(),
+        })
+        .optional(),
+      pitch: z.object({ across: z.number().optional(), down: z.number().optional() }).optional(),
+    }),
+    async handle({ params }) {
+      const material = await findMaterial(database(), params.id);
+      if (!material) throw notFound("material");
+      const found = await askForModules(material);
+      if (found === undefined) return { state: "none" as const };
+      if (found === null) return { state: "counting" as const };
+      const { count, pitch, failed } = found;
+      return failed ? { state: "failed" as const } : { state: "counted" as const, count, pitch };
+    },
+  }),
+  call({
     method: "post",
     path: "/materials/:id/mends",
     summary: "Mend seams, or even out slow light and dark; the result is a new revision",
@@ -523,6 +603,34 @@ export const CALLS: Call[] = [
     status: 200,
     answer: projectShape,
     handle: ({ params }) => readProject(params.id),
+  }),
+  call({
+    method: "put",
+    path: "/projects/:id/camera",
+    summary: "Say which camera a project's pictures are made with",
+    level: "make",
+    status: 200,
+    body: cameraSchema,
+    answer: projectShape,
+    async handle({ params, body }) {
+      if (!(await setCamera(database(), params.id, body))) throw notFound("project");
+      await announce(database(), { topic: "library", id: params.id });
+      return readProject(params.id);
+    },
+  }),
+  call({
+    method: "post",
+    path: "/intakes/:id/again",
+    summary: "Hand the files that were set aside in again, with other limits",
+    level: "make",
+    status: 202,
+    body: intakeOptionsSchema.strict(),
+    answer: z.object({ id: z.string(), state: z.enum(INTAKE_STATES) }),
+    async handle({ params, body, person, response }) {
+      const { id, state } = await tryAgain(params.id, body, person);
+      response.location(`/api/v1/intakes/${id}`);
+      return { id, state };
+    },
   }),
   call({
     method: "post",

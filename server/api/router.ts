@@ -5,6 +5,7 @@ import { CALLS, checkIds } from "#server/api/calls";
 import { describeCalls } from "#server/api/openapi";
 import { requireLevel } from "#server/auth/levels";
 import { whoAsks } from "#server/auth/whoAsks";
+import { DISK_FULL, isDiskFull } from "#server/ownFault";
 import { Problem } from "#server/problem";
 
 /** The HTTP interface for scripts, from the list of calls: each is checked for who asks and what is sent. */
@@ -71,7 +72,8 @@ function innermost(issue: z.core.$ZodIssue): z.core.$ZodIssue {
 function sendProblem(error: unknown, request: Request, response: Response, next: NextFunction): void {
   if (response.headersSent) return next(error);
   const problem = asProblem(error);
-  if (problem.status >= 500) console.error(`${request.method} ${request.originalUrl}`, error);
+  if (!(error instanceof Problem) && problem.status >= 500)
+    console.error(`${request.method} ${request.originalUrl}`, error);
   const { status, title, detail, pointer } = problem;
   if (status === 401) response.set("WWW-Authenticate", "Bearer");
   response
@@ -82,6 +84,7 @@ function sendProblem(error: unknown, request: Request, response: Response, next:
 
 function asProblem(error: unknown): Problem {
   if (error instanceof Problem) return error;
+  if (isDiskFull(error)) return new Problem(507, "No room", DISK_FULL);
   if (error instanceof z.ZodError)
     return new Problem(500, "Server error", "The answer did not fit its description.");
   const status = (error as { status?: number }).status;

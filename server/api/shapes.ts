@@ -3,7 +3,7 @@ import { finishSchema } from "#core/finish/finish";
 import { LAYOUTS, MATERIAL_KINDS, missingOf, SIZE_STATES } from "#core/finish/material";
 import type { GaugeResult } from "#core/gauge/repeat";
 import { mendRecipeSchema } from "#core/mend/recipe";
-import { PURPOSES } from "#core/judge/holdsUp";
+import { cameraSchema, PURPOSES } from "#core/judge/holdsUp";
 import { IGNORED_KINDS } from "#core/maps/candidate";
 import { MAP_CHANNELS } from "#core/maps/channel";
 import { ROLES, roleFromWord } from "#core/maps/roles";
@@ -14,6 +14,7 @@ import { mendFiguresSchema, type MendRow } from "#server/db/mends";
 import type { CollectionRow } from "#server/db/collections";
 import { DELIVERY_STATES, type DeliveryRow } from "#server/db/deliveries";
 import { findingSchema, type MaterialRow, type Sample } from "#server/db/materials";
+import { variantSheetSchema } from "#server/db/suppliers";
 import type { ProjectRow } from "#server/db/projects";
 import type { Account } from "#server/delivery/account";
 import type { RepeatRequest } from "#server/library/materials";
@@ -66,6 +67,7 @@ export const candidateShape = z.object({
     }),
   ),
   findings: z.array(findingSchema),
+  sheet: variantSheetSchema.nullable(),
 });
 
 export const intakeShape = z.object({
@@ -179,6 +181,8 @@ export const materialShape = z.object({
       height: z.number(),
       bitDepth: z.number(),
       normalDirection: z.enum(["+Y", "-Y"]).nullable(),
+      /** The recipes by which it was made from others, in order. */
+      derived: z.array(z.string()),
     }),
   ),
   repeat: size.nullable(),
@@ -191,6 +195,7 @@ export const materialShape = z.object({
     productCode: z.string().nullable(),
     page: z.string().nullable(),
     intake: z.string().nullable(),
+    sheet: variantSheetSchema.nullable(),
   }),
   licence: z
     .object({
@@ -274,6 +279,7 @@ export const projectShape = z.object({
   id: z.string(),
   name: z.string(),
   number: z.string().nullable(),
+  camera: cameraSchema.nullable(),
   collections: z.array(z.object({ id: z.string(), name: z.string(), count: z.number() })),
   materials: z.array(z.string()),
   revisions: z.array(z.object({ material: z.string(), taken: z.number(), newest: z.number() })),

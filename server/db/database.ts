@@ -13,7 +13,13 @@ let made: pg.Pool | undefined;
 /** The process's connection pool. */
 export function database(): pg.Pool {
   if (made) return made;
-  made = new pg.Pool({ connectionString: settings().databaseUrl, max: 12 });
+  made = new pg.Pool({
+    connectionString: settings().databaseUrl,
+    max: 12,
+    // Compiling a query takes the server most of a second, and ours run for milliseconds; before a table has statistics it
+    // takes the nested ones for large.
+    options: "-c jit=off",
+  });
   // A lost idle connection is replaced by the pool; without a listener it would end the process.
   const say = (error: Error) => console.error(`database: ${error.message}`);
   made.on("error", say);

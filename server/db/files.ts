@@ -42,6 +42,15 @@ export function findFile(db: Db, sha256: string) {
   );
 }
 
+/** Which of some files are kept. */
+export const listKept = (db: Db, hashes: string[]) =>
+  rows(
+    db,
+    z.object({ sha256: z.string(), bytes: z.number() }),
+    "SELECT sha256, bytes FROM files WHERE sha256 = ANY($1)",
+    [hashes],
+  );
+
 /** Keeps what an image is; an image that was read before its pixels were gets what was missing. */
 export async function insertImage(
   db: Db,

@@ -11,6 +11,7 @@ import { MAP_CHANNELS } from "#core/maps/channel";
 import { ROLES } from "#core/maps/roles";
 import { oneRow, rows, type Db } from "#server/db/database";
 import { findingSchema } from "#server/db/materials";
+import { fetchSchema, variantSheetSchema, type Fetch, type VariantSheet } from "#server/db/suppliers";
 
 export const INTAKE_STATES = ["receiving", "reading", "review", "accepted", "failed"] as const;
 export const ON_CLASH = ["skip", "replace", "keep-both"] as const;
@@ -33,6 +34,8 @@ const intakeSchema = z.object({
   leastMaps: z.number(),
   leastPixels: z.number(),
   foundAt: z.string().nullable(),
+  /** What a supplier is asked for, where the files come from one. */
+  fetch: fetchSchema.nullable(),
   /** `left`: seconds still to go, where that can be said. */
   progress: z.object({ done: z.number(), total: z.number(), what: z.string(), left: z.number().nullable() }),
   uploads: z.array(z.string()),
@@ -48,7 +51,7 @@ const LEFT = `CASE WHEN i.state = 'reading' AND i.progress_done > 1 AND i.progre
 const INTAKE = `
   SELECT i.id, i.state, i.on_clash AS "onClash", p.name AS person, i.person AS "personId", i.expected, i.created_at AS "createdAt", i.failure,
     i.purpose, i.hold, i.item_seconds AS "itemSeconds", i.item_mib AS "itemMib", i.least_maps AS "leastMaps",
-    i.least_pixels AS "leastPixels", i.found_at AS "foundAt",
+    i.least_pixels AS "leastPixels", i.found_at AS "foundAt", i.ordered AS "fetch",
     jsonb_build_object('done', i.progress_done, 'total', i.progress_total, 'what', i.progress_what, 'left', ${LEFT}) AS progress,
     ARRAY(SELECT name FROM intake_uploads u WHERE u.intake = i.id ORDER BY position) AS uploads,
     (SELECT count(*)::int FROM candidates c WHERE c.intake = i.id AND c.state = 'waiting') AS waiting,
@@ -65,6 +68,7 @@ export interface IntakeOptions {
   leastPixels?: number;
   foundAt?: string;
   expected?: number;
+  fetch?: Fetch;
 }
 
 export async function insertIntake(db: Db, person: string, options: IntakeOptions): Promise<string> {
@@ -77,6 +81,7 @@ export async function insertIntake(db: Db, person: string, options: IntakeOption
     leastPixels: "least_pixels",
     foundAt: "found_at",
     expected: "expected",
+    fetch: "ordered",
   };
   const given = (Object.keys(columns) as (keyof IntakeOptions)[]).filter((key) => options[key] !== undefined);
   const row = await oneRow(
@@ -163,6 +168,7 @@ export interface ReadCandidate extends PlannedCandidate {
   scope: string;
   licence: FoundLicence | null;
   hint: ModelHint | null;
+  sheet: VariantSheet | null;
 }
 
 export const modelHintSchema = z.object({
@@ -190,6 +196,24 @@ export const foundLicenceSchema = z.object({
 });
 export type FoundLicence = z.infer<typeof foundLicenceSchema>;
 
+/** Takes an intake that is being fetched; undefined where it is not, or was stopped. */
+export const lockFetch = (db: Db, id: string) =>
+  oneRow(
+    db,
+    z.object({ id: z.string() }),
+    "SELECT id FROM intakes WHERE id = $1 AND state = 'receiving' AND ordered IS NOT NULL FOR UPDATE",
+    [id],
+  );
+
+/** Takes an intake for writing what was read of it; undefined where it is no longer being read. */
+export const lockReading = (db: Db, id: string) =>
+  oneRow(
+    db,
+    z.object({ id: z.string() }),
+    "SELECT id FROM intakes WHERE id = $1 AND state = 'reading' FOR UPDATE",
+    [id],
+  );
+
 /** Writes what an intake recognised in place of what it recognised before, so that reading twice does no harm. */
 export async function replaceCandidates(
   db: Db,
@@ -203,8 +227,8 @@ export async function replaceCandidates(
     const row = await oneRow(
       db,
       z.object({ id: z.string() }),
-      `INSERT INTO candidates (intake, position, name, kind, findings, layout, folder, scope, licence, hint)
-       VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10) RETURNING id`,
+      `INSERT INTO candidates (intake, position, name, kind, findings, layout, folder, scope, licence, hint, sheet)
+       VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11) RETURNING id`,
       [
         intake,
         position,
@@ -216,14 +240,15 @@ export async function replaceCandidates(
         candidate.scope,
         candidate.licence && JSON.stringify(candidate.licence),
         candidate.hint && JSON.stringify(candidate.hint),
+        candidate.sheet && JSON.stringify(candidate.sheet),
       ],
     );
     for (const [at, map] of candidate.maps.entries()) await insertCandidateMap(db, row!.id, at, map);
   }
-  for (const [position, { file, reason, kind }] of ignored.entries())
+  for (const [position, { file, reason, kind, sha256 }] of ignored.entries())
     await db.query(
-      "INSERT INTO intake_ignored (intake, position, file, reason, kind) VALUES ($1, $2, $3, $4, $5)",
-      [intake, position, file, reason, kind],
+      "INSERT INTO intake_ignored (intake, position, file, reason, kind, sha256) VALUES ($1, $2, $3, $4, $5, $6)",
+      [intake, position, file, reason, kind, sha256 ?? null],
     );
 }
 
@@ -254,6 +279,7 @@ export const candidateSchema = z.object({
   scope: z.string(),
   licence: foundLicenceSchema.nullable(),
   hint: modelHintSchema.nullable(),
+  sheet: variantSheetSchema.nullable(),
   onClash: z.enum(ON_CLASH).nullable(),
   /** Materials of the library that it would clash with. */
   clashes: z.array(z.object({ id: z.string(), name: z.string(), same: z.enum(["name", "picture"]) })),
@@ -282,7 +308,7 @@ export const listCandidates = (db: Db, intake: string): Promise<CandidateRow[]> 
   rows(
     db,
     candidateSchema,
-    `SELECT c.id, c.name, c.kind, c.layout, c.folder, c.scope, c.licence, c.hint, c.on_clash AS "onClash", c.state, c.material, c.findings,
+    `SELECT c.id, c.name, c.kind, c.layout, c.folder, c.scope, c.licence, c.hint, c.sheet, c.on_clash AS "onClash", c.state, c.material, c.findings,
        CASE WHEN c.state = 'accepted' THEN '[]' ELSE COALESCE((
          SELECT jsonb_agg(jsonb_build_object('id', m.id, 'name', m.name,
              'same', CASE WHEN lower(m.name) = lower(c.name) THEN 'name' ELSE 'picture' END))
@@ -301,8 +327,13 @@ export const listCandidates = (db: Db, intake: string): Promise<CandidateRow[]> 
 export const listIgnored = (db: Db, intake: string) =>
   rows(
     db,
-    z.object({ file: z.string(), reason: z.string(), kind: z.enum(IGNORED_KINDS) }),
-    "SELECT file, reason, kind FROM intake_ignored WHERE intake = $1 ORDER BY position",
+    z.object({
+      file: z.string(),
+      reason: z.string(),
+      kind: z.enum(IGNORED_KINDS),
+      sha256: z.string().nullable(),
+    }),
+    "SELECT file, reason, kind, sha256 FROM intake_ignored WHERE intake = $1 ORDER BY position",
     [intake],
   );
 

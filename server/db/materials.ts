@@ -13,7 +13,9 @@ import type { Repeat, RepeatMethod } from "#core/gauge/repeat";
 import type { Finding } from "#core/maps/finding";
 import { MAP_CHANNELS, type MapChannel } from "#core/maps/channel";
 import { ROLES, type NormalDirection, type Role } from "#core/maps/roles";
+import type { MendKind } from "#core/mend/recipe";
 import { oneRow, rows, type Db } from "#server/db/database";
+import { variantSheetSchema, type VariantSheet } from "#server/db/suppliers";
 
 const repeatSchema = z.object({ width: z.number(), height: z.number() });
 
@@ -34,6 +36,8 @@ const mapSchema = z.object({
   height: z.number(),
   bitDepth: z.number(),
   channels: z.number(),
+  // Written by ourselves, from the kinds of recipes.
+  derived: z.array(z.custom<MendKind>()),
 });
 
 const sourceSchema = z.object({
@@ -42,6 +46,7 @@ const sourceSchema = z.object({
   productCode: z.string().nullable(),
   page: z.string().nullable(),
   intake: z.string().nullable(),
+  sheet: variantSheetSchema.nullable(),
 });
 
 const licenceSchema = z.object({
@@ -87,11 +92,11 @@ const MATERIAL = `
       ELSE jsonb_build_object('width', r.repeat_width_mm, 'height', r.repeat_height_mm) END AS repeat,
     r.size_state AS "sizeState", r.gauge, r.finish, r.findings, r.note, p.name AS "madeBy", r.made_at AS "madeAt",
     COALESCE((SELECT jsonb_agg(jsonb_build_object('role', a.role, 'sha256', a.sha256, 'channel', a.channel,
-        'fileName', a.file_name, 'normalDirection', a.normal_direction, 'width', i.width, 'height', i.height,
+        'fileName', a.file_name, 'normalDirection', a.normal_direction, 'derived', a.derived, 'width', i.width, 'height', i.height,
         'bitDepth', i.bit_depth, 'channels', i.channels) ORDER BY a.role)
       FROM maps a JOIN images i USING (sha256) WHERE a.material = m.id AND a.revision = r.number), '[]') AS maps,
     jsonb_build_object('supplier', u.name, 'product', s.product, 'productCode', s.product_code, 'page', s.page,
-      'intake', s.intake) AS source,
+      'intake', s.intake, 'sheet', s.sheet) AS source,
     CASE WHEN c.id IS NULL THEN NULL ELSE jsonb_build_object('name', c.name, 'price', c.price, 'project', c.project,
       'endsOn', c.ends_on, 'credit', c.credit) END AS licence
   FROM materials m
@@ -196,8 +201,9 @@ export async function listSamples(db: Db, filter: SampleFilter): Promise<{ items
        ARRAY(SELECT role FROM maps a WHERE a.material = m.id AND a.revision = m.revision ORDER BY role) AS roles
      ${from.replace(
        "WHERE",
-       `LEFT JOIN (maps a JOIN images i USING (sha256)) AS b(sha256, material, revision, role, channel, file_name, normal_direction, format, width)
-          ON b.material = m.id AND b.revision = m.revision AND b.role = 'base_color' WHERE`,
+       `LEFT JOIN LATERAL (
+          SELECT a.sha256, i.width, i.height FROM maps a JOIN images i USING (sha256)
+           WHERE a.material = m.id AND a.revision = m.revision AND a.role = 'base_color') b ON true WHERE`,
      )}
      ORDER BY lower(m.name), m.id LIMIT ${value(filter.limit ?? 60)} OFFSET ${value(filter.offset ?? 0)}`,
     values,
@@ -230,6 +236,8 @@ export interface NewMap {
   channel: MapChannel;
   fileName: string;
   normalDirection: NormalDirection | null;
+  /** How it was derived; not given where it is as it came. */
+  derived?: MendKind[];
 }
 
 export interface NewRevision {
@@ -249,6 +257,8 @@ export interface NewSource {
   page?: string | null;
   licence?: string | null;
   intake?: string | null;
+  /** What the supplier's product sheet said. */
+  sheet?: VariantSheet | null;
 }
 
 export async function insertMaterial(
@@ -270,7 +280,8 @@ export async function insertMaterial(
     db,
     z.object({ id: z.string() }),
     `WITH source AS (
-       INSERT INTO sources (supplier, product, product_code, page, licence, intake) VALUES ($1, $2, $3, $4, $5, $6) RETURNING id
+       INSERT INTO sources (supplier, product, product_code, page, licence, intake, sheet)
+         VALUES ($1, $2, $3, $4, $5, $6, $15) RETURNING id
      ), number AS (SELECT nextval('material_numbers') AS n)
      INSERT INTO materials (code, file_name, name, kind, layout, line, variant, made_from, source, created_by)
      SELECT 'M' || lpad(n::text, greatest(4, length(n::text)), '0'), $7 || lpad(n::text, greatest(4, length(n::text)), '0'),
@@ -290,6 +301,7 @@ export async function insertMaterial(
       JSON.stringify(material.variant ?? {}),
       material.madeFrom ?? null,
       material.person,
+      source.sheet ? JSON.stringify(source.sheet) : null,
     ],
   );
   await insertRevision(db, made!.id, 1, material.person, revision);
@@ -339,8 +351,9 @@ async function insertRevision(
   );
   for (const map of revision.maps)
     await db.query(
-      `INSERT INTO maps (material, revision, role, sha256, channel, file_name, normal_direction) VALUES ($1, $2, $3, $4, $5, $6, $7)`,
-      [id, number, map.role, map.sha256, map.channel, map.fileName, map.normalDirection],
+      `INSERT INTO maps (material, revision, role, sha256, channel, file_name, normal_direction, derived)
+       VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`,
+      [id, number, map.role, map.sha256, map.channel, map.fileName, map.normalDirection, map.derived ?? []],
     );
 }
 

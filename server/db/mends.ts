@@ -3,12 +3,16 @@ import { mendRecipeSchema, type MendRecipe } from "#core/mend/recipe";
 import { oneRow, rows, violates, type Db } from "#server/db/database";
 import { conflict } from "#server/problem";
 
+const moduleSchema = z.object({ pitch: z.number(), modules: z.number() });
+
 /** The worst seam score and the worst twentieth of the base color, and how much it gives its tiling away. */
 export const mendFiguresSchema = z.object({
   before: z.object({ seam: z.number(), giveaway: z.number() }),
   after: z.object({ seam: z.number(), giveaway: z.number() }),
   /** Pixels given up across and down. */
   overlap: z.object({ across: z.number(), down: z.number() }),
+  /** What a crop left, with the pitch in pixels. */
+  modules: z.object({ across: moduleSchema.optional(), down: moduleSchema.optional() }).optional(),
 });
 export type MendFigures = z.infer<typeof mendFiguresSchema>;
 

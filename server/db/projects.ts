@@ -1,4 +1,5 @@
 import { z } from "zod";
+import type { Camera } from "#core/judge/holdsUp";
 import { oneRow, rows, violates, type Db } from "#server/db/database";
 import { changeMembers, type MemberChange } from "#server/db/members";
 import { collectionMaterialIds, projectMaterialIds } from "#server/db/materials";
@@ -9,6 +10,8 @@ export const projectSchema = z.object({
   name: z.string(),
   number: z.string().nullable(),
   collections: z.array(z.object({ id: z.string(), name: z.string(), count: z.number() })),
+  /** The camera of its pictures; null where nobody said. */
+  camera: z.object({ widthPx: z.number(), angleDegrees: z.number() }).nullable(),
   /** Taken singly. */
   materials: z.array(z.string()),
   /** Every material of the project, with the revision that it took and the newest. */
@@ -18,6 +21,8 @@ export type ProjectRow = z.infer<typeof projectSchema>;
 
 const PROJECT = `
   SELECT p.id, p.name, p.number,
+    CASE WHEN p.camera_width_px IS NULL THEN NULL
+      ELSE jsonb_build_object('widthPx', p.camera_width_px, 'angleDegrees', p.camera_angle_degrees) END AS camera,
     COALESCE((SELECT jsonb_agg(jsonb_build_object('id', c.id, 'name', c.name,
         'count', (SELECT count(*) FROM (${collectionMaterialIds("c.id")}) AS inside)) ORDER BY lower(c.name))
       FROM project_collections pc JOIN collections c ON c.id = pc.collection WHERE pc.project = p.id), '[]') AS collections,
@@ -53,6 +58,31 @@ export async function insertProject(
     throw error;
   }
 }
+
+export async function setCamera(db: Db, id: string, camera: Camera | null): Promise<boolean> {
+  const done = await db.query(
+    "UPDATE projects SET camera_width_px = $2, camera_angle_degrees = $3 WHERE id = $1",
+    [id, camera?.widthPx ?? null, camera?.angleDegrees ?? null],
+  );
+  return done.rowCount === 1;
+}
+
+/** Projects with a camera of their own; those that use a material first. */
+export const listCameras = (db: Db, material: string) =>
+  rows(
+    db,
+    z.object({
+      id: z.string(),
+      name: z.string(),
+      uses: z.boolean(),
+      camera: z.object({ widthPx: z.number(), angleDegrees: z.number() }),
+    }),
+    `SELECT p.id, p.name, r.material IS NOT NULL AS uses,
+       jsonb_build_object('widthPx', p.camera_width_px, 'angleDegrees', p.camera_angle_degrees) AS camera
+     FROM projects p LEFT JOIN project_revisions r ON r.project = p.id AND r.material = $1
+     WHERE p.camera_width_px IS NOT NULL ORDER BY uses DESC, lower(p.name)`,
+    [material],
+  );
 
 /** Gives collections or single materials to a project, or takes them from it. */
 export async function changeProject(

@@ -143,6 +143,10 @@ test("migrations can be run again, also by two processes at once", async () => {
   expect((await studio.api("GET", "/profiles")).json.items).toHaveLength(3);
 });
 
+test("queries are not compiled, which would take longer than they run", async () => {
+  expect((await db.query("SHOW jit")).rows).toEqual([{ jit: "off" }]);
+});
+
 describe("names for the receiving end", () => {
   test.each([
     ["Harbour brick, red", /^harbour-brick-red-\d{4}$/],

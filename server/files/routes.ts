@@ -4,8 +4,9 @@ import { MAP_CHANNELS } from "#core/maps/channel";
 import { requireLevel } from "#server/auth/levels";
 import { whoAsks } from "#server/auth/whoAsks";
 import { database } from "#server/db/database";
-import { findFile } from "#server/db/files";
+import { findFile, findImage } from "#server/db/files";
 import { fileStore } from "#server/files/store";
+import { addJob } from "#server/jobs/queue";
 import { PREVIEW_SIZES, previewName, previewType } from "#server/images/previews";
 
 /** A hash names its content for ever, so whoever may look keeps it for a year. */
@@ -28,7 +29,15 @@ export function fileRoutes(): Router {
     const known = MAP_CHANNELS.find((one) => one === channel);
     if (!isHash(sha256) || !known || !size) return next();
     const path = fileStore().derivedPath(previewName(sha256, known, size));
-    readHead(path).then((head) => (head ? send(response, next, path, previewType(head)) : next()), next);
+    readHead(path)
+      .then(async (head) => {
+        if (head) return send(response, next, path, previewType(head));
+        // Lost, or never made: the worker makes it again, and the page is told.
+        if (await findImage(database(), sha256))
+          await addJob(database(), "heal-previews", { sha256, channel: known });
+        next();
+      })
+      .catch(next);
   });
 
   router.get("/files/:sha256", (request: Request<{ sha256: string }>, response, next) => {

@@ -6,6 +6,7 @@ import { readExr, readExrHeader } from "#server/images/exr";
 import { toSixteenBits, type FloatImage } from "#server/images/floatImage";
 import { readFloatTiff } from "#server/images/floatTiff";
 import { readRadiance, readRadianceHeader } from "#server/images/radiance";
+import { toRaster } from "#server/images/toRaster";
 import { readTga, readTgaHeader } from "#server/images/tga";
 
 /** Largest image that is taken in: its pixels have to fit in memory several times over. */
@@ -123,17 +124,5 @@ export async function decode(path: string, format: string, use: "color" | "data"
   if (depth === "float") return toSixteenBits(await readFloatTiff(await readFile(path)), use);
   const grey = channels <= 2 && space !== "cmyk";
   const bitDepth = depth === "ushort" ? 16 : 8;
-  // libvips drops to 8 bits without a word unless the 16-bit space is named.
-  const space16 = grey ? "grey16" : "rgb16";
-  const { data, info } = await image
-    .toColourspace(bitDepth === 16 ? space16 : grey ? "b-w" : "srgb")
-    .raw({ depth: bitDepth === 16 ? "ushort" : "uchar" })
-    .toBuffer({ resolveWithObject: true });
-  return {
-    width: info.width,
-    height: info.height,
-    channels: info.channels as Raster["channels"],
-    bitDepth,
-    data: bitDepth === 16 ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2) : data,
-  };
+  return toRaster(image, { grey, bitDepth });
 }

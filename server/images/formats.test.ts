@@ -9,6 +9,7 @@ import { decode, readFacts } from "#server/images/decode";
 import { rangeOf, toSixteenBits } from "#server/images/floatImage";
 import { readExr, readExrHeader } from "#server/images/exr";
 import { study } from "#server/images/study";
+import { tiffOf } from "#server/testing/tiffOf";
 
 let folder: string;
 beforeAll(async () => (folder = await mkdtemp(join(tmpdir(), "kalonomy-formats-"))));
@@ -55,6 +56,31 @@ describe("more formats", () => {
     expect([...(await decode(path, "bmp", "data")).data]).toEqual([9, 8, 7, 12, 11, 10, 3, 2, 1, 6, 5, 4]);
     const short = await place("short.bmp", bmp().subarray(0, 60));
     await expect(decode(short, "bmp", "data")).rejects.toThrow("BMP is damaged");
+  });
+
+  test("a TIFF in floating point keeps its range, and what is no number is counted", async () => {
+    const data = Float32Array.from({ length: 64 }, (_, i) => i / 16 - 1);
+    data[5] = NaN;
+    data[6] = Infinity;
+    const path = await place("float.tif", tiffOf([{ width: 8, height: 8, data }]));
+    expect(await readFacts(path)).toMatchObject({ format: "tiff", bitDepth: 32, width: 8, height: 8 });
+    const studied = await study({ path, mebibytes: 512 });
+    expect(studied.range).toMatchObject({ min: -1, broken: 2 });
+    expect(studied.range!.max).toBeCloseTo(47 / 16, 5);
+    const { data: codes } = await decode(path, "tiff", "data");
+    expect(codes[63]).toBeGreaterThan(codes[32]);
+  });
+
+  test("of a TIFF of a thousand pages the first is read, and their number is told", async () => {
+    const pages = Array.from({ length: 1000 }, (_, i) => ({
+      width: 4,
+      height: 4,
+      data: new Uint8Array(16).fill(i % 251),
+    }));
+    pages[0].data.fill(77);
+    const path = await place("pages.tif", tiffOf(pages));
+    expect(await readFacts(path)).toMatchObject({ pages: 1000, width: 4, height: 4 });
+    expect([...(await decode(path, "tiff", "data")).data]).toEqual(Array(16).fill(77));
   });
 
   test("AVIF is read as what it is", async () => {

@@ -1,11 +1,12 @@
 import { evenOut } from "#core/mend/evenOut";
 import { mendSeams } from "#core/mend/mendSeams";
-import type { MendRecipe } from "#core/mend/recipe";
+import { cropTo, findModuleCrop, type ModuleCrop } from "#core/mend/cropToModules";
+import type { MakingRecipe, MendRecipe } from "#core/mend/recipe";
 import { decode } from "#server/images/decode";
 import { encode } from "#server/images/encode";
 
 export interface MendTask {
-  recipe: MendRecipe;
+  recipe: Exclude<MendRecipe, MakingRecipe>;
   files: { path: string; format: string; values: "srgb" | "data" | "normal" }[];
 }
 
@@ -15,6 +16,8 @@ export interface MendResult {
   overlap: { across: number; down: number };
   /** How much of the image's width and height is left. */
   scale: { width: number; height: number };
+  /** Whole modules that a crop leaves, with their pitch in pixels. */
+  modules?: Pick<ModuleCrop, "across" | "down">;
 }
 
 /** Mends the maps of one material. @throws with a sentence where they do not fit. */
@@ -30,8 +33,20 @@ export async function mend({ recipe, files }: MendTask): Promise<MendResult> {
       overlap: { across: 0, down: 0 },
       scale: { width: 1, height: 1 },
     };
-  const mended = mendSeams(maps, recipe);
   const [{ raster: first }] = maps;
+  if (recipe.kind === "crop") {
+    const crop = findModuleCrop(
+      maps.map(({ raster }) => raster),
+      recipe,
+    );
+    return {
+      files: await Promise.all(maps.map(({ raster }) => encode(cropTo(raster, crop), "png"))),
+      overlap: { across: first.width - crop.width, down: first.height - crop.height },
+      scale: { width: crop.width / first.width, height: crop.height / first.height },
+      modules: { across: crop.across, down: crop.down },
+    };
+  }
+  const mended = mendSeams(maps, recipe);
   return {
     files: await Promise.all(mended.maps.map((raster) => encode(raster, "png"))),
     overlap: mended.overlap,

@@ -2,7 +2,10 @@ import { Piscina } from "piscina";
 import type * as tasks from "#server/images/pixelTasks";
 import { settings } from "#server/settings";
 
-type Tasks = Pick<typeof tasks, "study" | "preview" | "plan" | "compare" | "mend" | "convert">;
+type Tasks = Pick<
+  typeof tasks,
+  "study" | "preview" | "plan" | "compare" | "countModules" | "mend" | "makeMap" | "convert"
+>;
 
 let pool: Piscina | undefined;
 
@@ -20,10 +23,12 @@ function pixelPool(): Piscina {
 
 /** The tasks of `pixelTasks`, in a pool of threads. A signal ends the thread at once. */
 export const pixels = Object.fromEntries(
-  (["study", "preview", "plan", "compare", "mend", "convert"] as const).map((name) => [
-    name,
-    (task: unknown, signal?: AbortSignal) => pixelPool().run(task, { name, signal }) as Promise<unknown>,
-  ]),
+  (["study", "preview", "plan", "compare", "countModules", "mend", "makeMap", "convert"] as const).map(
+    (name) => [
+      name,
+      (task: unknown, signal?: AbortSignal) => pixelPool().run(task, { name, signal }) as Promise<unknown>,
+    ],
+  ),
 ) as {
   [K in keyof Tasks]: (
     task: Parameters<Tasks[K]>[0],

@@ -14,6 +14,8 @@ import { readSmall } from "#server/images/study";
 
 /** Work on pixels that runs in threads of its own; arguments and results can be sent between threads. */
 
+export { countModules } from "#server/images/countModules";
+export { makeMap } from "#server/images/makeMap";
 export { mend } from "#server/images/mend";
 export { study } from "#server/images/study";
 

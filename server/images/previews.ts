@@ -2,6 +2,7 @@ import { channelIndex, type MapChannel } from "#core/maps/channel";
 import type { Raster } from "#core/raster/raster";
 import { dropAlpha, extractChannel } from "#core/convert/kernels/channels";
 import { fromRaster } from "#server/images/encode";
+import { toRaster } from "#server/images/toRaster";
 
 /** Longest sides of the previews. The last is for looking closely and is made only for images larger than the one before. */
 export const PREVIEW_SIZES = [64, 256, 1024, 4096] as const;
@@ -55,19 +56,10 @@ async function reduced(raster: Raster, size: number, use: "color" | "data"): Pro
   const { channels, bitDepth } = raster;
   let image = fromRaster(raster);
   if (use === "color") image = image.pipelineColourspace("scrgb");
-  const grey = channels < 3;
-  const { data, info } = await image
-    .resize({ width: size, height: size, fit: "inside", kernel: "mks2013" })
-    .toColourspace(bitDepth === 16 ? (grey ? "grey16" : "rgb16") : grey ? "b-w" : "srgb")
-    .raw({ depth: bitDepth === 16 ? "ushort" : "uchar" })
-    .toBuffer({ resolveWithObject: true });
-  return {
-    width: info.width,
-    height: info.height,
-    channels: info.channels as Raster["channels"],
+  return toRaster(image.resize({ width: size, height: size, fit: "inside", kernel: "mks2013" }), {
+    grey: channels < 3,
     bitDepth,
-    data: bitDepth === 16 ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2) : data,
-  };
+  });
 }
 
 /** What a preview is, by its first byte. */

@@ -10,6 +10,7 @@ import { alphaContent } from "#server/images/alphaContent";
 import { decode, decodeFloat, readFacts, type ImageFacts } from "#server/images/decode";
 import { fromRaster } from "#server/images/encode";
 import { rangeOf, toneMapped, toSixteenBits } from "#server/images/floatImage";
+import { toRaster } from "#server/images/toRaster";
 import { makePreviews, type PreviewSize } from "#server/images/previews";
 
 /** Everything that is read from one image while it is decoded once. */
@@ -17,7 +18,7 @@ export interface StudiedFile extends ImageFacts {
   alpha: AlphaContent;
   range: FloatRange | null;
   reading: ImageReading;
-  /** For what looks like colours; null for data. */
+  /** Null for a normal map, as the fingerprint is. */
   repetition: RepetitionReading | null;
   fingerprint: Fingerprint | null;
   /** What its previews were made as. */
@@ -73,7 +74,7 @@ export async function judgeImage(raster: Raster) {
     reading,
     looksColored: reading.color.length === 3 && reading.spread >= GREY && !asNormal,
     alpha: alphaContent(raster),
-    repetition: reading.color.length === 1 || !asNormal ? readRepetition(small) : null,
+    repetition: asNormal ? null : readRepetition(small),
     fingerprint: asNormal ? null : fingerprintOf(lumaOf(small)),
     small: await fromRaster(small).png({ compressionLevel: 3 }).toBuffer(),
   };
@@ -86,38 +87,17 @@ async function decodeWhole(path: string, format: string): Promise<Raster> {
   });
 }
 
-async function squeezed(raster: Raster): Promise<Raster> {
+function squeezed(raster: Raster): Promise<Raster> {
   const { channels, bitDepth } = raster;
-  const grey = channels < 3;
-  const { data } = await fromRaster(raster)
-    .resize({ width: SMALL, height: SMALL, fit: "fill", kernel: "linear" })
-    .toColourspace(bitDepth === 16 ? (grey ? "grey16" : "rgb16") : grey ? "b-w" : "srgb")
-    .raw({ depth: bitDepth === 16 ? "ushort" : "uchar" })
-    .toBuffer({ resolveWithObject: true });
-  return {
-    width: SMALL,
-    height: SMALL,
-    channels,
+  return toRaster(fromRaster(raster).resize({ width: SMALL, height: SMALL, fit: "fill", kernel: "linear" }), {
+    grey: channels < 3,
     bitDepth,
-    data: bitDepth === 16 ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2) : data,
-  };
+  });
 }
 
 /** Reads a square reduction back, from its file or its bytes. */
 export async function readSmall(from: string | Buffer): Promise<Raster> {
   const image = sharp(typeof from === "string" ? await readFile(from) : from);
   const { depth, channels } = await image.metadata();
-  const grey = channels <= 2;
-  const deep = depth === "ushort";
-  const { data, info } = await image
-    .toColourspace(deep ? (grey ? "grey16" : "rgb16") : grey ? "b-w" : "srgb")
-    .raw({ depth: deep ? "ushort" : "uchar" })
-    .toBuffer({ resolveWithObject: true });
-  return {
-    width: info.width,
-    height: info.height,
-    channels: info.channels as Raster["channels"],
-    bitDepth: deep ? 16 : 8,
-    data: deep ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2) : data,
-  };
+  return toRaster(image, { grey: channels <= 2, bitDepth: depth === "ushort" ? 16 : 8 });
 }

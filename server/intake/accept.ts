@@ -1,8 +1,11 @@
-import { DEFAULT_FINISH } from "#core/finish/finish";
+import { DEFAULT_FINISH, type Finish } from "#core/finish/finish";
 import { planCollections, type FolderOptions } from "#core/library/folderCollections";
 import { nameByRule, ruleProblem } from "#core/library/nameRule";
 import type { Finding } from "#core/maps/finding";
+import { isComplete } from "#core/maps/isComplete";
 import { ROLE_NAMES, type NormalDirection, type Role } from "#core/maps/roles";
+import { roughnessOfSheen } from "#core/supply/sheenRoughness";
+import { sheetRepeat } from "#core/supply/sheetRepeat";
 import { changeCollection } from "#server/db/projects";
 import { findOrInsertCollection } from "#server/db/collections";
 import { inTransaction, type Db } from "#server/db/database";
@@ -26,6 +29,8 @@ import {
   type NewMap,
   type NewRevision,
 } from "#server/db/materials";
+import { findOrInsertLine, findOrInsertSupplier, type VariantSheet } from "#server/db/suppliers";
+import { keepNameRule } from "#server/db/studio";
 import type { Person } from "#server/db/people";
 import { announce } from "#server/events/events";
 import { keepLicence } from "#server/library/licences";
@@ -52,6 +57,8 @@ export interface AcceptOptions {
   collections?: FolderOptions;
   /** Names by a rule, where a choice says none. */
   nameRule?: string;
+  /** Keeps that rule for the studio, to be offered from now on. */
+  keepRule?: boolean;
 }
 
 export interface Accepted {
@@ -79,6 +86,7 @@ export async function acceptCandidates(
         ? candidates.filter(({ state }) => state === "waiting").map(({ id }): Choice => ({ id }))
         : choices;
 
+    if (options.keepRule && options.nameRule !== undefined) await keepNameRule(db, options.nameRule);
     const accepted: Accepted = { materials: [], skipped: [] };
     for (const [at, choice] of chosen.entries()) {
       const candidate = candidates.find(({ id }) => id === choice.id);
@@ -104,7 +112,13 @@ export async function acceptCandidates(
 
 function byRule(rule: string, candidate: CandidateRow, at: number): string {
   const family = candidate.folder.split("/").filter(Boolean).at(0);
-  return nameByRule(rule, { name: candidate.name, family, number: at + 1 });
+  return nameByRule(rule, {
+    name: candidate.name,
+    family: candidate.sheet?.line.family ?? family,
+    supplier: candidate.sheet?.supplier.name,
+    product: candidate.sheet?.line.name,
+    number: at + 1,
+  });
 }
 
 /** Puts what was accepted into nested collections after the folders that it came in; those that exist are used again. */
@@ -144,19 +158,15 @@ async function acceptOne(
 ): Promise<void> {
   const maps = chooseMaps(candidate, choice, at);
   const skip = (reason: string) => accepted.skipped.push({ candidate: candidate.id, reason });
-  if (maps.length === 0)
+  if (maps.length === 0 && candidate.layout !== "plain")
     return void skip("None of its files has a role. Say what they are and accept it again.");
   const name = (choice.name ?? candidate.name).trim();
   if (name === "" || name.length > 200)
     throw badField(`/candidates/${at}/name`, "A name has 1 to 200 characters.");
 
-  // A size that a model was made with is taken over, but it is nobody's measurement.
-  const told = candidate.hint?.repeat ?? null;
   const revision: NewRevision = {
-    repeat: told,
-    sizeState: told ? "assumed" : "unknown",
-    gauge: told && candidate.hint ? { method: "model", from: candidate.hint.from } : null,
-    finish: { ...DEFAULT_FINISH, ...candidate.hint?.values },
+    ...toldSize(candidate, maps),
+    finish: { ...DEFAULT_FINISH, ...candidate.hint?.values, ...sheetFinish(candidate.sheet) },
     findings: openFindings(candidate, maps, choice),
     note: `Received as ${intake.uploads.join(", ")}`.slice(0, 300),
     maps,
@@ -165,7 +175,7 @@ async function acceptOne(
   const clashes = await findClashes(db, name, baseColor);
   const clash = clashes[0];
   const onClash = choice.onClash ?? candidate.onClash ?? intake.onClash;
-  const licence = choice.licence && candidate.licence ? await keepLicence(db, candidate.licence) : null;
+  const licence = await licenceOf(db, candidate, choice);
   if (clash && onClash === "skip")
     return void skip(
       clash.same_name
@@ -193,7 +203,7 @@ async function acceptOne(
         name: free,
         kind: candidate.kind,
         layout: candidate.layout,
-        source: { intake: intake.id, product: candidate.name, licence },
+        ...(await origin(db, intake, candidate, licence)),
         person: person.id,
       },
       revision,
@@ -202,6 +212,54 @@ async function acceptOne(
   await settleRoles(db, candidate.id, maps);
   await markAccepted(db, candidate.id, id);
   accepted.materials.push({ id, name: (await findMaterial(db, id))!.name });
+}
+
+/** The size that came along: a product's dimension is known; what a model was made with is nobody's measurement. */
+function toldSize(
+  { sheet, hint, maps: read }: CandidateRow,
+  maps: NewMap[],
+): Pick<NewRevision, "repeat" | "sizeState" | "gauge"> {
+  const base = maps.find(({ role }) => role === "base_color") ?? maps[0];
+  const image = base && read.find(({ sha256 }) => sha256 === base.sha256);
+  const told = sheet && image && sheetRepeat(sheet.line, image);
+  if (told) return { repeat: told.repeat, sizeState: told.agrees ? "known" : "assumed", gauge: told.method };
+  if (hint?.repeat)
+    return { repeat: hint.repeat, sizeState: "assumed", gauge: { method: "model", from: hint.from } };
+  return { repeat: null, sizeState: "unknown", gauge: null };
+}
+
+function sheetFinish(sheet: VariantSheet | null): Partial<Finish> {
+  if (!sheet) return {};
+  return {
+    ...(sheet.color && { color: sheet.color }),
+    ...(sheet.sheen !== null && { roughness: roughnessOfSheen(sheet.sheen) }),
+    ...(sheet.heightAmplitudeMm !== null && { heightAmplitudeMm: sheet.heightAmplitudeMm }),
+  };
+}
+
+/** A supplier's sheet states its licence; a text that came along needs somebody who has read it. */
+async function licenceOf(db: Db, { sheet, licence }: CandidateRow, choice: Choice): Promise<string | null> {
+  if (sheet) return keepLicence(db, { ...sheet.line.licence, projects: null, nonCommercial: false });
+  return choice.licence && licence ? keepLicence(db, licence) : null;
+}
+
+/** Where a material came from, and the line that it is a variant of. */
+async function origin(db: Db, intake: IntakeRow, { name, sheet }: CandidateRow, licence: string | null) {
+  if (!sheet) return { source: { intake: intake.id, product: name, licence } };
+  const supplier = await findOrInsertSupplier(db, sheet.supplier.name, sheet.supplier.page);
+  return {
+    line: await findOrInsertLine(db, supplier, sheet.line.name),
+    variant: sheet.variant,
+    source: {
+      intake: intake.id,
+      supplier,
+      product: sheet.name,
+      productCode: sheet.code,
+      page: sheet.line.page,
+      licence,
+      sheet,
+    },
+  };
 }
 
 function chooseMaps(candidate: CandidateRow, choice: Choice, at: number): NewMap[] {
@@ -253,12 +311,6 @@ function openFindings(candidate: CandidateRow, maps: NewMap[], choice: Choice): 
       message: `A licence text came with it (${candidate.licence.name}: “${candidate.licence.sentence}”); nobody has confirmed it yet.`,
     });
   return findings;
-}
-
-/** Roughness and relief of some kind are there. */
-function isComplete(maps: NewMap[]): boolean {
-  const has = (...roles: Role[]) => maps.some(({ role }) => roles.includes(role));
-  return has("specular_roughness", "gloss") && has("geometry_normal", "height", "bump");
 }
 
 async function freeName(db: Db, name: string): Promise<string> {

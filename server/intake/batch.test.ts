@@ -264,6 +264,75 @@ describe("a big batch", () => {
   });
 });
 
+test("what was set aside for its cost can be tried again with more patience, alone", async () => {
+  const form = new FormData();
+  form.append("itemMib", "16");
+  const big = await encode(sampleSet("brick").base_color, "png").then((file) =>
+    sharp(file).resize(3000, 3000, { kernel: "nearest" }).png().toBuffer(),
+  );
+  form.append("files", new Blob([new Uint8Array(big)]), "big_basecolor.png");
+  form.append("files", new Blob([new Uint8Array(await picture("#778899", 64))]), "small_basecolor.png");
+  const { json } = await studio.api("POST", "/intakes", form);
+  const { readIntake } = await import("#server/intake/read");
+  await readIntake(json.id);
+  const first = (await studio.api("GET", `/intakes/${json.id}`)).json;
+  expect(first.candidates).toHaveLength(1);
+  expect(first.ignored).toMatchObject([{ file: "big_basecolor.png", kind: "set-aside" }]);
+  const again = await studio.api("POST", `/intakes/${json.id}/again`, { itemMib: 2048 });
+  expect(again.status).toBe(202);
+  await readIntake(again.json.id);
+  const second = (await studio.api("GET", `/intakes/${again.json.id}`)).json;
+  expect(second.candidates).toMatchObject([{ name: "Big", maps: [{ width: 3000 }] }]);
+  expect((await studio.api("POST", `/intakes/${again.json.id}/again`, {})).status).toBe(409);
+});
+
+test("a studio keeps its rule for names", async () => {
+  const intake = await takeIn(studio, { "quern_basecolor.png": await picture("#4f5f6f", 64) });
+  await studio.api("POST", `/intakes/${intake.id}/accept`, {
+    all: true,
+    nameRule: "NAME 01",
+    keepRule: true,
+  });
+  const { readStudio, keepNameRule } = await import("#server/db/studio");
+  const { database } = await import("#server/db/database");
+  expect(await readStudio(database())).toEqual({ nameRule: "NAME 01" });
+  await expect(keepNameRule(database(), "x".repeat(121))).rejects.toThrow("studio_name_rule_check");
+});
+
+test("a project has a camera of its own, which its materials are judged with", async () => {
+  const { json: project } = await studio.api("POST", "/projects", { name: "Weighbridge" });
+  expect(project.camera).toBeNull();
+  const camera = { widthPx: 6000, angleDegrees: 45 };
+  const { json } = await studio.api("PUT", `/projects/${project.id}/camera`, camera);
+  expect(json.camera).toEqual(camera);
+  expect(
+    (await studio.api("PUT", `/projects/${project.id}/camera`, { ...camera, angleDegrees: 0 })).status,
+  ).toBe(422);
+  const { json: plain } = await studio.api("POST", "/materials", {
+    name: "Fog",
+    layout: "plain",
+    color: "#cccccc",
+  });
+  await studio.api("PUT", `/projects/${project.id}/materials`, { add: [plain.id] });
+  const { listCameras } = await import("#server/db/projects");
+  const { database } = await import("#server/db/database");
+  expect(await listCameras(database(), plain.id)).toEqual([
+    { id: project.id, name: "Weighbridge", uses: true, camera },
+  ]);
+});
+
+test("a second run that ends after people accepted takes nothing back", async () => {
+  const { readIntake } = await import("#server/intake/read");
+  const form = new FormData();
+  form.append("files", new Blob([new Uint8Array(await picture("#5a4a3a", 64))]), "late.png");
+  const { id } = (await studio.api("POST", "/intakes", form)).json;
+  await Promise.all([readIntake(id), readIntake(id).then(() => accept(id, { all: true }))]);
+  await readIntake(id);
+  const intake = (await studio.api("GET", `/intakes/${id}`)).json;
+  expect(intake.candidates).toHaveLength(1);
+  expect(intake).toMatchObject({ state: "accepted", candidates: [{ state: "accepted" }] });
+});
+
 describe("files that are sent one by one", () => {
   test("are listed as they arrive, and the intake is read only once all are there", async () => {
     const { insertFile } = await import("#server/db/files");

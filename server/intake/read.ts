@@ -1,18 +1,25 @@
 import type { IgnoredFile, IntakeImage, PlannedCandidate } from "#core/maps/candidate";
 import { fileOf } from "#core/maps/channel";
 import { groupImages, type Named } from "#core/maps/groupImages";
+import { judgeDensity } from "#core/judge/judgeDensity";
+import type { Purpose } from "#core/judge/holdsUp";
+import type { Finding } from "#core/maps/finding";
+import { sheetRepeat } from "#core/supply/sheetRepeat";
 import { isColorRole } from "#core/maps/roles";
 import { database, inTransaction } from "#server/db/database";
 import type { ImageRow } from "#server/db/files";
 import {
   findIntake,
+  lockReading,
   replaceCandidates,
   setIntakeProgress,
   setIntakeState,
   startClock,
   type IntakeRow,
+  type ModelHint,
   type ReadCandidate,
 } from "#server/db/intakes";
+import type { VariantSheet } from "#server/db/suppliers";
 import { announce } from "#server/events/events";
 import { fileStore } from "#server/files/store";
 import { pixels } from "#server/images/pixelPool";
@@ -54,7 +61,7 @@ export async function readIntake(id: string): Promise<void> {
 async function read(intake: IntakeRow): Promise<void> {
   const { id } = intake;
   await startClock(database(), id);
-  const { found, ignored, licences, hints } = await unpack(id, async (done, what) => {
+  const { found, ignored, licences, hints, sheets, plain } = await unpack(id, async (done, what) => {
     await progress(id, { done, total: 0, what });
   });
   const limits = { seconds: intake.itemSeconds, mebibytes: intake.itemMib };
@@ -86,26 +93,38 @@ async function read(intake: IntakeRow): Promise<void> {
     await progress(id, { done: planned++, total: groups.length, what: `Judging ${group[0].image.file}` });
     const { candidate, passedOver } = await planGroup(group, intake);
     const { scope } = group[0].image;
-    ignored.push(...passedOver);
+    const inScope = (file: string) => (scope === "" ? file : `${scope}/${file}`);
+    ignored.push(...passedOver.map((one) => ({ ...one, file: inScope(one.file) })));
     const tooLittle = trivial(candidate, intake);
     if (tooLittle) {
       ignored.push(
-        ...candidate.maps.map(({ file }): IgnoredFile => ({ file, kind: "left-aside", reason: tooLittle })),
+        ...candidate.maps.map(({ file }): IgnoredFile => ({
+          file: inScope(file),
+          kind: "left-aside",
+          reason: tooLittle,
+        })),
       );
       return;
     }
     await finishPreviews(candidate, rowsBySha);
     candidate.findings.push(...(await judgeLikeness(candidate)));
+    const set = `${scope}\u0000${candidate.given ?? ""}`;
+    const sheet = sheets.get(set) ?? null;
     candidates.push({
       ...candidate,
+      findings: withToldSize(candidate, sheet, hints.get(set) ?? null, intake.purpose),
       scope,
-      licence: licenceFor(candidate, scope, licences),
-      hint: candidate.given === undefined ? null : (hints.get(`${scope}\u0000${candidate.given}`) ?? null),
+      licence: sheet ? null : licenceFor(candidate, scope, licences),
+      hint: hints.get(set) ?? null,
+      sheet,
     });
   });
+  candidates.push(...plain.map(({ scope, sheet }) => plainCandidate(scope, sheet)));
   candidates.sort((a, b) => a.name.localeCompare(b.name));
 
   await inTransaction(async (tx) => {
+    // Another run may have been quicker, and people may have accepted what it found.
+    if (!(await lockReading(tx, id))) return;
     await replaceCandidates(tx, id, candidates, ignored);
     await setIntakeState(tx, id, "review");
     await setIntakeProgress(tx, id, { done: 1, total: 1, what: "" });
@@ -113,7 +132,8 @@ async function read(intake: IntakeRow): Promise<void> {
   });
 }
 
-const setAside = ({ file, scope }: Found, reason: string): IgnoredFile => ({
+const setAside = ({ file, scope, sha256 }: Found, reason: string): IgnoredFile => ({
+  sha256,
   file: scope === "" ? file : `${scope}/${file}`,
   kind: "set-aside",
   reason,
@@ -158,6 +178,45 @@ function trivial({ maps }: PlannedCandidate, { leastMaps, leastPixels }: IntakeR
     return `It is ${side} px at most; this intake leaves out what is smaller than ${leastPixels} px.`;
   return undefined;
 }
+
+/** A colour without pictures. */
+const plainCandidate = (scope: string, sheet: VariantSheet): ReadCandidate => ({
+  name: sheet.name,
+  folder: "",
+  kind: "material",
+  layout: "plain",
+  maps: [],
+  findings: [],
+  scope,
+  licence: null,
+  hint: null,
+  sheet,
+});
+
+/** The findings, once the size that came along is taken into account. */
+function withToldSize(
+  { maps, findings }: PlannedCandidate,
+  sheet: VariantSheet | null,
+  hint: ModelHint | null,
+  purpose: Purpose,
+): Finding[] {
+  const base = maps.find(({ role }) => role === "base_color");
+  const told = sheet && base ? sheetRepeat(sheet.line, base) : undefined;
+  const repeat = told?.repeat ?? hint?.repeat;
+  if (!base || !repeat) return findings;
+  const density = judgeDensity(base, repeat, purpose);
+  return [
+    ...findings.filter(({ code }) => code !== "few-pixels"),
+    ...(density ? [density] : []),
+    ...(told && !told.agrees ? [disagreement(sheet!, told.stretchPercent)] : []),
+  ];
+}
+
+const disagreement = ({ line }: VariantSheet, stretchPercent: number): Finding => ({
+  level: "look",
+  code: "sheet-disagrees",
+  message: `By the product sheet ${line.picture!.across} × ${line.picture!.up} modules fill the picture, which would stretch it by ${stretchPercent.toFixed(1)} %. The size is taken over as assumed: gauge it.`,
+});
 
 /** The licence text nearest to a candidate: in its folder, or in one above. */
 function licenceFor(candidate: PlannedCandidate, scope: string, licences: FoundLicence[]) {

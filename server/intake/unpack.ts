@@ -4,8 +4,10 @@ import { isLicenceName, readLicence, type LicenceProposal } from "#core/maps/rea
 import { database } from "#server/db/database";
 import { insertFile } from "#server/db/files";
 import { listUploads, type ModelHint } from "#server/db/intakes";
+import type { VariantSheet } from "#server/db/suppliers";
 import { fileStore } from "#server/files/store";
 import { IS_MODEL, openModels, type KeptFile } from "#server/intake/openModels";
+import { isProductSheet, openSheets } from "#server/intake/openSheets";
 import { looksLikeArchive, readArchive, type ArchiveFile } from "#server/intake/openArchive";
 import { freePath } from "#server/intake/safeName";
 import { isOwnFault } from "#server/ownFault";
@@ -33,6 +35,10 @@ export interface Unpacked {
   licences: FoundLicence[];
   /** What models said beside their maps, by set. */
   hints: Map<string, ModelHint>;
+  /** What product sheets said, by set. */
+  sheets: Map<string, VariantSheet>;
+  /** Products without pictures. */
+  plain: { scope: string; sheet: VariantSheet }[];
 }
 
 /** Files that archives carry along and nobody means. */
@@ -46,7 +52,14 @@ export async function unpack(
   intake: string,
   told: (found: number, what: string) => Promise<void>,
 ): Promise<Unpacked> {
-  const unpacked: Unpacked = { found: [], ignored: [], licences: [], hints: new Map() };
+  const unpacked: Unpacked = {
+    found: [],
+    ignored: [],
+    licences: [],
+    hints: new Map(),
+    sheets: new Map(),
+    plain: [],
+  };
   const taken = new Map<string, Set<string>>();
   const free = (scope: string, path: string) => {
     const there = taken.get(scope) ?? new Set<string>();
@@ -59,7 +72,7 @@ export async function unpack(
     const shown = scope === "" ? file : `${scope}/${file}`;
     all.set(scope, (all.get(scope) ?? new Map<string, KeptFile>()).set(file, { sha256, bytes }));
     // Read once everything beside it is there.
-    if (IS_MODEL.test(file)) return;
+    if (IS_MODEL.test(file) || isProductSheet(file)) return;
     if (TEXT.test(file)) {
       const proposal =
         isLicenceName(file) && bytes <= LARGEST_TEXT ? readLicence(await readText(sha256)) : undefined;
@@ -132,13 +145,18 @@ export async function unpack(
     else if (!CLUTTER.test(upload.name)) await sort(free("", upload.name), "", upload.sha256, upload.bytes);
   }
   for (const [scope, files] of all) {
-    const opened = await openModels(scope, files);
-    unpacked.found = unpacked.found.filter(
-      (one) => one.scope !== scope || !opened.used.has(`${scope}\u0000${one.file.toLowerCase()}`),
-    );
-    unpacked.found.push(...opened.found);
-    unpacked.ignored.push(...opened.ignored);
-    for (const [set, hint] of opened.hints) unpacked.hints.set(`${scope}\u0000${set}`, hint);
+    const models = await openModels(scope, files);
+    const sheets = await openSheets(scope, files);
+    for (const { used, found, ignored } of [models, sheets]) {
+      unpacked.found = unpacked.found.filter(
+        (one) => one.scope !== scope || !used.has(`${scope}\u0000${one.file.toLowerCase()}`),
+      );
+      unpacked.found.push(...found);
+      unpacked.ignored.push(...ignored);
+    }
+    for (const [set, hint] of models.hints) unpacked.hints.set(`${scope}\u0000${set}`, hint);
+    for (const [set, sheet] of sheets.sheets) unpacked.sheets.set(`${scope}\u0000${set}`, sheet);
+    unpacked.plain.push(...sheets.plain.map((sheet) => ({ scope, sheet })));
   }
   return unpacked;
 }

@@ -2,6 +2,9 @@ import type { Db } from "#server/db/database";
 
 /** The kinds of long work, and what each needs to know. */
 export interface Jobs {
+  "count-modules": { material: string };
+  "fetch-products": { intake: string };
+  "heal-previews": { sha256: string; channel: string };
   "read-intake": { intake: string };
   "run-delivery": { delivery: string };
   "mend-material": { mend: string };

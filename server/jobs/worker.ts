@@ -1,64 +1,17 @@
 import { EventEmitter } from "node:events";
 import { constants, setPriority } from "node:os";
-import { Logger, makeWorkerUtils, run, type Runner, type TaskList, type WorkerEvents } from "graphile-worker";
-import { z } from "zod";
+import { Logger, makeWorkerUtils, run, type Runner, type WorkerEvents } from "graphile-worker";
 import { closeDatabase, database } from "#server/db/database";
-import { setIntakeState } from "#server/db/intakes";
-import { failDelivery, runDelivery } from "#server/delivery/run";
-import { announce } from "#server/events/events";
+import { tasks } from "#server/jobs/tasks";
 import { closePixelPool } from "#server/images/pixelPool";
 import { lookIntoDropFolder, type Seen } from "#server/intake/dropFolder";
-import { readIntake } from "#server/intake/read";
 import { settings } from "#server/settings";
-import { failMend, runMend } from "#server/library/mend";
-import { DISK_FULL, isDiskFull } from "#server/ownFault";
 
 /** How often a worker says that it lives, and after how long its silence means that it died. */
 const HEARTBEAT_MS = 5_000;
 /** What looks the same at two looks has stopped growing. */
 const DROP_LOOK_MS = 8_000;
 const DEAD_AFTER = "20 seconds";
-
-type Helpers = { job: { attempts: number; max_attempts: number } };
-
-const isLast = ({ job }: Helpers) => job.attempts >= job.max_attempts;
-
-const tasks: TaskList = {
-  "read-intake": async (payload, helpers) => {
-    const { intake } = z.object({ intake: z.string() }).parse(payload);
-    try {
-      await readIntake(intake);
-    } catch (error) {
-      const full = isDiskFull(error);
-      if (full || isLast(helpers)) {
-        const reason = full ? DISK_FULL : `The reading failed: ${(error as Error).message}`;
-        await setIntakeState(database(), intake, "failed", reason);
-        await announce(database(), { topic: "intake", id: intake, state: "failed" });
-      }
-      if (!full) throw error;
-    }
-  },
-  "mend-material": async (payload, helpers) => {
-    const { mend } = z.object({ mend: z.string() }).parse(payload);
-    try {
-      await runMend(mend);
-    } catch (error) {
-      // Maps that do not fit will not fit the next time either.
-      const hopeless = error instanceof RangeError || (error as Error).name === "RangeError";
-      if (hopeless || isLast(helpers)) await failMend(mend, (error as Error).message);
-      if (!hopeless) throw error;
-    }
-  },
-  "run-delivery": async (payload, helpers) => {
-    const { delivery } = z.object({ delivery: z.string() }).parse(payload);
-    try {
-      await runDelivery(delivery);
-    } catch (error) {
-      if (isLast(helpers)) await failDelivery(delivery, (error as Error).message);
-      throw error;
-    }
-  },
-};
 
 /** The worker process: takes jobs until it is told to stop, and takes over those of workers that died. */
 async function main(): Promise<void> {

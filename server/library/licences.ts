@@ -3,7 +3,7 @@ import type { FoundLicence } from "#server/db/intakes";
 import { oneRow, type Db } from "#server/db/database";
 
 /** The licence that a person confirmed, made once for each wording. */
-export async function keepLicence(db: Db, found: FoundLicence): Promise<string> {
+export async function keepLicence(db: Db, found: Omit<FoundLicence, "sentence" | "file">): Promise<string> {
   const name = [
     found.name,
     found.nonCommercial && "no paid work",

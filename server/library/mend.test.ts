@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import { afterAll, beforeAll, describe, expect, jest, test } from "@jest/globals";
 import { cropped, sampleSet } from "#core/judge/testing";
 import type { Raster } from "#core/raster/raster";
 import { encode } from "#server/images/encode";
@@ -107,5 +107,155 @@ describe("a mend", () => {
     expect((await studio.api("GET", `/materials/${json.materials[0].id}/mends`)).json.items[0].state).toBe(
       "failed",
     );
+  });
+});
+
+describe("what is missing", () => {
+  async function takeMaps(name: string, roles: ("base_color" | "geometry_normal" | "height")[]) {
+    const set = sampleSet("brick");
+    const words = { base_color: "basecolor", geometry_normal: "normal_gl", height: "height" };
+    const files = await Promise.all(
+      roles.map(async (role) => [`${name}_${words[role]}.png`, await encode(set[role], "png")] as const),
+    );
+    const intake = await takeIn(studio, Object.fromEntries(files));
+    const { json } = await studio.api("POST", `/intakes/${intake.id}/accept`, { all: true });
+    return json.materials[0].id as string;
+  }
+  const material = async (id: string) => (await studio.api("GET", `/materials/${id}`)).json;
+  const role = (json: { maps: { role: string }[] }, name: string) =>
+    json.maps.find((map) => map.role === name);
+
+  test("a height is made from the normal map, with its amplitude in millimetres; then occlusion from it", async () => {
+    const id = await takeMaps("made", ["base_color", "geometry_normal"]);
+    await studio.api("PUT", `/materials/${id}/repeat`, { method: "size", width: 900, height: 900 });
+    expect((await mended(id, { kind: "height-from-normal" })).mend).toMatchObject({ state: "done" });
+    const after = await material(id);
+    expect(role(after, "height")).toMatchObject({
+      derived: ["height-from-normal"],
+      bitDepth: 16,
+      width: 256,
+    });
+    const real = sampleSet("brick").heightAmplitudeMm;
+    expect(after.finish.heightAmplitudeMm / real).toBeGreaterThan(0.5);
+    expect(after.finish.heightAmplitudeMm / real).toBeLessThan(1.6);
+    expect(after.repeat).toEqual({ width: 900, height: 900 });
+    expect(after.findings).toContainEqual({
+      level: "note",
+      code: "derived",
+      message: "Height made from the normal map.",
+    });
+    await mended(id, { kind: "occlusion-from-height", reachMm: 20 });
+    expect(role(await material(id), "ambient_occlusion")).toMatchObject({
+      derived: ["occlusion-from-height"],
+    });
+  });
+
+  test("a guess from the colours says that it is one, and completes the set", async () => {
+    const id = await takeMaps("guessed", ["base_color"]);
+    await mended(id, { kind: "height-from-color", depthMm: 4, darkIsDeep: false });
+    await mended(id, { kind: "normal-from-height" });
+    await mended(id, { kind: "roughness-from-color" });
+    const after = await material(id);
+    expect(after.maps.map(({ role }: { role: string }) => role).sort()).toEqual([
+      "base_color",
+      "geometry_normal",
+      "height",
+      "specular_roughness",
+    ]);
+    expect(after.finish.heightAmplitudeMm).toBe(4);
+    const codes = after.findings.map(({ code }: { code: string }) => code);
+    expect(codes).not.toContain("incomplete");
+    expect(after.findings).toContainEqual(
+      expect.objectContaining({ level: "look", message: expect.stringContaining("it is a guess") }),
+    );
+    // A mend afterwards does not make the guess forgotten.
+    await mended(id, { kind: "seams", down: false });
+    expect(role(await material(id), "height")).toMatchObject({ derived: ["height-from-color", "seams"] });
+  });
+
+  test.each([
+    [{ kind: "height-from-normal" }, /is made from normal; this material has none/],
+    [{ kind: "height-from-color" }, /has a map that says its height already/],
+  ])("%j is refused where it does not fit", async (recipe, reason) => {
+    const id = await takeMaps(`refused-${recipe.kind}`, ["base_color", "height"]);
+    const { status, json } = await studio.api("POST", `/materials/${id}/mends`, recipe);
+    expect(status).toBe(422);
+    expect(json.detail).toMatch(reason);
+  });
+
+  test("a crop to whole modules keeps the density; what has no pitch fails in words, and stays as it was", async () => {
+    const id = await takeCropped("whole");
+    await studio.api("PUT", `/materials/${id}/repeat`, { method: "size", width: 900 });
+    const before = await material(id);
+    const { mend } = await mended(id, { kind: "crop" });
+    expect(mend.figures.modules).toMatchObject({ across: { modules: 3 }, down: { modules: 5 } });
+    const after = await material(id);
+    const base = role(after, "base_color") as unknown as { width: number };
+    expect(base.width / after.repeat.width).toBeCloseTo(229 / before.repeat.width, 6);
+
+    const intake = await takeIn(studio, {
+      "smooth_basecolor.png": await encode(sampleSet("trowelled").base_color, "png"),
+    });
+    const { json } = await studio.api("POST", `/intakes/${intake.id}/accept`, { all: true });
+    const { json: asked } = await studio.api("POST", `/materials/${json.materials[0].id}/mends`, {
+      kind: "crop",
+    });
+    const { runMend, failMend } = await import("#server/library/mend");
+    const error = await runMend(asked.id).catch((thrown: Error) => thrown);
+    expect(error).toMatchObject({ message: expect.stringContaining("No pitch was found") });
+    await failMend(asked.id, (error as Error).message);
+    expect((await material(json.materials[0].id)).revision).toBe(1);
+  });
+});
+
+describe("counting modules", () => {
+  const once = { job: { attempts: 1, max_attempts: 4 } } as never;
+  const modules = async (id: string) => (await studio.api("GET", `/materials/${id}/modules`)).json;
+
+  test("is asked for once, done by the worker, and kept; a crop of it has a pitch only", async () => {
+    const set = sampleSet("brick");
+    const { tasks } = await import("#server/jobs/tasks");
+    const intake = await takeIn(studio, {
+      "counted_basecolor.png": await encode(set.base_color, "png"),
+      "counted_height.png": await encode(set.height, "png"),
+    });
+    const { json } = await studio.api("POST", `/intakes/${intake.id}/accept`, { all: true });
+    const { id } = json.materials[0];
+    expect(await modules(id)).toEqual({ state: "counting" });
+    await tasks["count-modules"]({ material: id }, once);
+    expect(await modules(id)).toMatchObject({
+      state: "counted",
+      count: { across: 4, down: 12, bond: "half" },
+    });
+
+    const part = await takeCropped("counted-part");
+    await tasks["count-modules"]({ material: part }, once);
+    const found = await modules(part);
+    expect(found.count).toBeUndefined();
+    expect(found.pitch.across).toBeCloseTo(64, 0);
+  });
+
+  test("that fails for good is said, and not waited for", async () => {
+    const { tasks } = await import("#server/jobs/tasks");
+    const { pixels } = await import("#server/images/pixelPool");
+    const intake = await takeIn(studio, { "odd_basecolor.png": await picture("#705030", 64) });
+    const { json } = await studio.api("POST", `/intakes/${intake.id}/accept`, { all: true });
+    const { id } = json.materials[0];
+    const count = jest.spyOn(pixels, "countModules").mockRejectedValue(new Error("out of memory"));
+    await expect(tasks["count-modules"]({ material: id }, once)).rejects.toThrow("out of memory");
+    expect(await modules(id)).toEqual({ state: "counting" });
+    const last = { job: { attempts: 4, max_attempts: 4 } } as never;
+    await expect(tasks["count-modules"]({ material: id }, last)).rejects.toThrow("out of memory");
+    count.mockRestore();
+    expect(await modules(id)).toEqual({ state: "failed" });
+  });
+
+  test("has nothing to count in a plain colour", async () => {
+    const { json } = await studio.api("POST", "/materials", {
+      name: "Mist",
+      layout: "plain",
+      color: "#dddddd",
+    });
+    expect(await modules(json.id)).toEqual({ state: "none" });
   });
 });

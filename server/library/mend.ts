@@ -1,16 +1,24 @@
 import { Readable } from "node:stream";
 import { worstEdge } from "#core/judge/seams";
-import { mendWords, type MendRecipe } from "#core/mend/recipe";
+import { isMaking, mendWords, type MendKind, type MendRecipe } from "#core/mend/recipe";
 import { isColorRole } from "#core/maps/roles";
 import { database, inTransaction } from "#server/db/database";
 import { findImage, insertFile, type ImageRow } from "#server/db/files";
-import { findMaterial, saveRevision, type MaterialRow, type NewMap } from "#server/db/materials";
+import {
+  findMaterial,
+  saveRevision,
+  type MaterialRow,
+  type NewMap,
+  type NewRevision,
+} from "#server/db/materials";
 import { endMend, findMend, insertMend, type MendFigures, type MendRow } from "#server/db/mends";
 import type { Person } from "#server/db/people";
 import { announce } from "#server/events/events";
 import { fileStore } from "#server/files/store";
 import { pixels } from "#server/images/pixelPool";
-import { keepPreviews, studyFile } from "#server/intake/studyFile";
+import { studyFile } from "#server/intake/studyFile";
+import { checkMaking, makeMissing } from "#server/library/makeMissing";
+import { showAs } from "#server/library/showAs";
 import { addJob } from "#server/jobs/queue";
 import { conflict, notFound, Problem } from "#server/problem";
 
@@ -21,10 +29,11 @@ export async function startMend(id: string, recipe: MendRecipe, person: Person):
   return inTransaction(async (db) => {
     const material = await findMaterial(db, id);
     if (!material) throw notFound("material");
-    if (mapsFor(recipe, material).length === 0)
+    if (isMaking(recipe)) checkMaking(recipe, material);
+    else if (mapsFor(recipe, material).length === 0)
       throw new Problem(422, "Nothing to mend", "This material has no map that this would change.");
-    if (recipe.kind === "seams" && material.layout !== "repeating")
-      throw new Problem(422, "Nothing to mend", "Only a material that repeats has seams.");
+    if (recipe.kind !== "even-out" && material.layout !== "repeating")
+      throw new Problem(422, "Nothing to mend", "This is for materials that repeat.");
     const mend = await insertMend(db, {
       material: id,
       revision: material.revision,
@@ -37,10 +46,10 @@ export async function startMend(id: string, recipe: MendRecipe, person: Person):
   });
 }
 
-/** Maps that a recipe changes: all that lie over each other for seams, the base color alone for evening out. */
+/** Maps that a recipe changes: all that lie over each other, or the base color alone for evening out. */
 function mapsFor(recipe: MendRecipe, material: MaterialRow) {
   return material.maps.filter(({ role }) =>
-    recipe.kind === "seams" ? role !== "reference" && role !== "environment" : role === "base_color",
+    recipe.kind === "even-out" ? role === "base_color" : role !== "reference" && role !== "environment",
   );
 }
 
@@ -50,7 +59,9 @@ export async function runMend(id: string): Promise<void> {
   if (!mend || mend.toRevision !== null || mend.failure !== null) return;
   const material = await findMaterial(database(), mend.material, mend.fromRevision);
   if (!material) return failMend(id, "The material is no longer in the library.");
-  const changed = mapsFor(mend.recipe, material);
+  const { recipe } = mend;
+  if (isMaking(recipe)) return save(mend, material, await makeMissing(recipe, material));
+  const changed = mapsFor(recipe, material);
   const files = new Map<string, { path: string; format: string; values: "srgb" | "data" | "normal" }>();
   for (const map of changed) {
     const image = (await findImage(database(), map.sha256))!;
@@ -62,7 +73,7 @@ export async function runMend(id: string): Promise<void> {
     });
   }
   const hashes = [...files.keys()];
-  const mended = await pixels.mend({ recipe: mend.recipe, files: [...files.values()] });
+  const mended = await pixels.mend({ recipe, files: [...files.values()] });
   const replaced = new Map<string, string>();
   for (const [i, data] of mended.files.entries()) {
     const kept = await fileStore().keep(Readable.from([Buffer.from(data)]));
@@ -70,45 +81,55 @@ export async function runMend(id: string): Promise<void> {
     await studyFile(kept.sha256, LIMITS);
     replaced.set(hashes[i], kept.sha256);
   }
-  const maps = await Promise.all(material.maps.map((map) => derivedMap(map, replaced)));
-  await save(mend, material, maps, { overlap: mended.overlap, scale: mended.scale });
+  const maps = await Promise.all(
+    material.maps.map((map) => derivedMap(map, replaced.get(map.sha256), recipe.kind)),
+  );
+  const { overlap, scale, modules } = mended;
+  const { repeat, finish } = material;
+  await save(mend, material, {
+    maps,
+    overlap,
+    modules,
+    finish,
+    // What was cut off covered a part of the surface: density stays, and the repeat gets shorter.
+    repeat: repeat && { width: repeat.width * scale.width, height: repeat.height * scale.height },
+    findings: material.findings,
+  });
 }
 
-async function derivedMap(map: MaterialRow["maps"][number], replaced: Map<string, string>): Promise<NewMap> {
-  const { role, channel, fileName, normalDirection } = map;
-  const sha256 = replaced.get(map.sha256);
-  if (!sha256) return { role, sha256: map.sha256, channel, fileName, normalDirection };
-  const image = (await findImage(database(), sha256))!;
-  const data = !isColorRole(role) || channel !== "color";
-  if (channel !== "color" || (data && image.shown_as === "color"))
-    await keepPreviews(sha256, image.format, channel, data ? "data" : "color");
-  return { role, sha256, channel, fileName, normalDirection };
+async function derivedMap(
+  map: MaterialRow["maps"][number],
+  sha256: string | undefined,
+  kind: MendKind,
+): Promise<NewMap> {
+  const { role, channel, fileName, normalDirection, derived } = map;
+  if (!sha256) return { role, sha256: map.sha256, channel, fileName, normalDirection, derived };
+  await showAs(sha256, role, channel);
+  return { role, sha256, channel, fileName, normalDirection, derived: [...derived, kind] };
 }
 
-async function save(
-  mend: MendRow,
-  material: MaterialRow,
-  maps: NewMap[],
-  made: { overlap: { across: number; down: number }; scale: { width: number; height: number } },
-): Promise<void> {
-  const { repeat } = material;
+/** What a mend comes to. */
+export interface MendOutcome extends Pick<NewRevision, "maps" | "repeat" | "finish" | "findings"> {
+  overlap: MendFigures["overlap"];
+  modules?: MendFigures["modules"];
+}
+
+async function save(mend: MendRow, material: MaterialRow, outcome: MendOutcome): Promise<void> {
+  const { maps, repeat, finish, findings, overlap, modules } = outcome;
   const before = await figuresOf(material.maps);
   const after = await figuresOf(maps);
-  const figures: MendFigures = { before, after, overlap: made.overlap };
+  const figures: MendFigures = { before, after, overlap, ...(modules && { modules }) };
+  const { sizeState, gauge } = material;
   await inTransaction(async (db) => {
     const saved = await saveRevision(
       db,
       { id: material.id, seen: mend.fromRevision, person: mend.personId },
       {
-        // What was cut off covered a part of the surface: density stays, and the repeat gets shorter.
-        repeat: repeat && {
-          width: repeat.width * made.scale.width,
-          height: repeat.height * made.scale.height,
-        },
-        sizeState: material.sizeState,
-        gauge: material.gauge,
-        finish: material.finish,
-        findings: material.findings.filter(({ code }) => code !== "seam" || after.seam >= before.seam),
+        repeat,
+        sizeState,
+        gauge,
+        finish,
+        findings: findings.filter(({ code }) => code !== "seam" || after.seam >= before.seam),
         note: mendWords(mend.recipe),
         maps,
       },

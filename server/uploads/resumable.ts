@@ -18,6 +18,8 @@ import { conflict, notFound, Problem } from "#server/problem";
 import { settings } from "#server/settings";
 import { intakeInMetadata, intakeOfUpload, uploadId } from "#server/uploads/uploadIds";
 
+const MOST_FILES = 100_000;
+
 export const UPLOADS_PATH = "/api/v1/uploads";
 
 /**
@@ -45,7 +47,13 @@ function makeServer(folder: string): Server {
     datastore: new FileStore({ directory: folder }),
     relativeLocation: true,
     maxSize: settings().maxUploadBytes,
-    namingFunction: (_request, metadata) => uploadId(metadata?.intake ?? ""),
+    namingFunction(_request, metadata) {
+      const id = uploadId(metadata?.intake ?? "");
+      // It becomes a file's name.
+      if (!intakeOfUpload(id))
+        throw new Problem(400, "No intake", "The metadata “intake” is no intake's id.");
+      return id;
+    },
     async onUploadFinish(_request, upload) {
       await finish(upload, join(folder, upload.id));
       return {};
@@ -82,8 +90,8 @@ async function finish(upload: Upload, path: string): Promise<void> {
   const intake = intakeOfUpload(upload.id)!;
   const position = Number(upload.metadata?.position);
   const name = safeName(upload.metadata?.name ?? "");
-  if (!Number.isInteger(position) || position < 0)
-    throw new Problem(400, "No position", "Say the “position” of each upload.");
+  if (!Number.isInteger(position) || position < 0 || position > MOST_FILES)
+    throw new Problem(400, "No position", `Say the “position” of each upload, from 0 to ${MOST_FILES}.`);
   const kept = await fileStore().keep(createReadStream(path));
   await inTransaction(async (db) => {
     await insertFile(db, { ...kept, mediaType: "application/octet-stream" });

@@ -11,12 +11,13 @@ export function intakeOfUpload(id: string): string | undefined {
   return ID.exec(id)?.[1];
 }
 
-/** The intake that the metadata of a new upload names: pairs of a word and Base64, by commas (tus 1.0, Upload-Metadata). */
+/** The intake that the metadata of a new upload names, once and no more: pairs of a word and Base64, by commas (tus 1.0, Upload-Metadata). */
 export function intakeInMetadata(header: string | undefined): string | undefined {
-  for (const pair of (header ?? "").split(",")) {
-    const [key, value] = pair.trim().split(" ");
-    const text = key === "intake" && value ? Buffer.from(value, "base64").toString("utf8") : "";
-    if (new RegExp(`^${UUID}$`).test(text)) return text;
-  }
-  return undefined;
+  const named = (header ?? "")
+    .split(",")
+    .map((pair) => pair.trim().split(" "))
+    .filter(([key]) => key === "intake");
+  // Of two, one could be checked and the other be used.
+  const text = named.length === 1 ? Buffer.from(named[0][1] ?? "", "base64").toString("utf8") : "";
+  return new RegExp(`^${UUID}$`).test(text) ? text : undefined;
 }

@@ -1,0 +1,88 @@
+import { SURE } from "#core/gauge/findModules";
+import type { CountedModules } from "#server/images/countModules";
+import { Button } from "../components/Button";
+
+interface ProposalProps {
+  /** Null while the program counts. */
+  found: CountedModules | null | undefined;
+  onTake(count: { across?: number; down?: number }): void;
+}
+
+/** A period of herringbone is four widths of a block, across and down. */
+const WIDTHS = 4;
+
+const BOND_WORDS = {
+  stack: "",
+  half: " in half bond",
+  third: " in third bond",
+  quarter: " in quarter bond",
+  herringbone: " periods of herringbone",
+} as const;
+
+/** What the program has counted, how sure it is, and a button that fills it in. */
+export function Proposal({ found, onTake }: ProposalProps) {
+  if (found === undefined) return null;
+  return (
+    <div className="proposal" role="status">
+      {found === null ? "Counting what repeats…" : <Words found={found} onTake={onTake} />}
+    </div>
+  );
+}
+
+function Words({
+  found: { count, pitch, failed },
+  onTake,
+}: {
+  found: CountedModules;
+  onTake: ProposalProps["onTake"];
+}) {
+  if (failed) return <p>The modules could not be counted: give the overall size, or draw a line.</p>;
+  if (!count) {
+    const pitches = [
+      pitch?.across && `${pitch.across.toFixed(1)} px across`,
+      pitch?.down && `${pitch.down.toFixed(1)} px down`,
+    ].filter(Boolean);
+    return (
+      <p>
+        {pitches.length === 0
+          ? "Nothing in it repeats at a fixed distance that the program could find."
+          : `Something repeats every ${pitches.join(" and ")}. It is not seamless: crop it to whole modules on Judge, or draw a line.`}
+      </p>
+    );
+  }
+  const { across, down, bond, sure } = count;
+  if (across === undefined && down === undefined)
+    return <p>Nothing in it repeats that the program could count: give its overall size, or draw a line.</p>;
+  const doubted = sure < SURE;
+  return (
+    <>
+      <p>
+        The program counts <strong className="number">{across === undefined ? "" : across}</strong>
+        {across !== undefined && down !== undefined && " × "}
+        <strong className="number">{down === undefined ? "" : down}</strong>
+        {across === undefined ? " rows; along them nothing repeats" : down === undefined ? " columns" : ""}
+        {BOND_WORDS[bond]},{" "}
+        <span className={doubted ? "mark look" : undefined}>
+          {doubted ? "not sure" : "sure"} <span className="number dim">{Math.round(sure * 100)} %</span>
+        </span>
+        .
+      </p>
+      {bond === "herringbone" && (
+        <p className="aside">
+          That is {WIDTHS * (across ?? 0)} × {WIDTHS * (down ?? 0)} widths of a block. Type its width, without
+          the joint, as the work size in both directions.
+        </p>
+      )}
+      <Button
+        size="sm"
+        variant="outline-secondary"
+        onClick={() => {
+          const times = (count?: number) => count && (bond === "herringbone" ? WIDTHS * count : count);
+          onTake({ across: times(across), down: times(down) });
+        }}
+      >
+        Take this count
+      </Button>
+    </>
+  );
+}

@@ -1,0 +1,89 @@
+import { describe, expect, test } from "@jest/globals";
+import { findModules, SURE } from "#core/gauge/findModules";
+import { layLattice } from "#core/gauge/layLattice";
+import { sampleSet } from "#core/judge/testing";
+import { SAMPLES } from "#core/pattern/samples";
+import { hexagons, herringbone } from "#core/pattern/paving";
+import { renderPattern, type Surface } from "#core/pattern/patternSet";
+import { lumaOf, type Plane } from "#core/raster/plane";
+import { makePattern } from "../../bench/makePatterns";
+
+type Made = { surface: Surface; repeat: { width: number; height: number } };
+
+function drawn({ surface, repeat }: Made, pixels: number): Plane {
+  const scale = pixels / Math.max(repeat.width, repeat.height);
+  const size = { widthPx: Math.round(repeat.width * scale), heightPx: Math.round(repeat.height * scale) };
+  return lumaOf(renderPattern(surface, { repeat, ...size }).base_color);
+}
+
+const stone = { seed: 3, joint: 5, colors: ["#9c4a34", "#87402f"], jointColor: "#d8d4c8" };
+
+describe("modules of a seamless picture", () => {
+  test.each([
+    ["brick", { across: 4, down: 12, bond: "half" }],
+    ["tiles", { across: 6, down: 6, bond: "stack" }],
+  ])("of %s", (name, truth) => {
+    const found = findModules([drawn(SAMPLES[name], 512)]);
+    expect(found).toMatchObject(truth);
+    expect(found.sure).toBeGreaterThan(SURE);
+  });
+
+  test("herringbone along the edges and at 45°, and hexagons", () => {
+    const blocks = { ...stone, width: 90, across: 2, down: 2 };
+    expect(findModules([drawn(herringbone({ ...blocks, turned: false }), 400)])).toMatchObject({
+      across: 2,
+      down: 2,
+      bond: "herringbone",
+    });
+    expect(findModules([drawn(herringbone({ ...blocks, turned: true, across: 4 }), 400)])).toMatchObject({
+      across: 4,
+      down: 2,
+    });
+    expect(findModules([drawn(hexagons({ ...stone, width: 150, across: 4, rows: 6 }), 400)])).toMatchObject({
+      across: 4,
+      down: 6,
+      bond: "half",
+    });
+  });
+
+  test("boards of random length have rows only", () => {
+    const { height } = sampleSet("planks");
+    const found = findModules([lumaOf(height)]);
+    expect([found.across, found.down]).toEqual([undefined, 6]);
+  });
+
+  test.each(["trowelled", "cast", "scraped"])("of %s: none, or not sure", (name) => {
+    const found = findModules([lumaOf(sampleSet(name).base_color)]);
+    expect(found.across === undefined || found.sure < SURE).toBe(true);
+  });
+
+  test("of a picture of one colour: none", () => {
+    expect(findModules([{ width: 64, height: 64, data: new Float32Array(4096).fill(0.5) }])).toEqual({
+      bond: "stack",
+      sure: 0,
+    });
+  });
+});
+
+test("worn by noise, blur, JPEG and uneven light, most are still right, and the score is printed", async () => {
+  const COUNT = 40;
+  let [right, doubted] = [0, 0];
+  for (let index = 0; index < COUNT; index++) {
+    const pattern = await makePattern(index, 512);
+    const found = findModules([lumaOf(pattern.raster)]);
+    if (found.across === pattern.across && found.down === pattern.down) right++;
+    else if (found.sure < SURE) doubted++;
+  }
+  console.log(`Modules: ${right} of ${COUNT} right; ${doubted} of the others not sure.`);
+  expect(right / COUNT).toBeGreaterThanOrEqual(0.8);
+}, 120_000);
+
+test("the lattice lies on the joints", () => {
+  const plane = lumaOf(sampleSet("brick").height);
+  const lattice = layLattice(plane, { across: 4, down: 12, bond: "half" });
+  expect(lattice).toMatchObject({ width: 64, shift: 1 / 2 });
+  // Beds lie half a joint from the drawing's edge, and a course is 21.3 px high.
+  const off = (at: number, pitch: number) => Math.min(at % pitch, pitch - (at % pitch));
+  expect(off(lattice.top, lattice.height)).toBeLessThan(2.5);
+  expect(off(lattice.left, lattice.width)).toBeLessThan(4);
+});

@@ -1,0 +1,38 @@
+import { findModules, type ModuleCount } from "#core/gauge/findModules";
+import { findPitch } from "#core/gauge/findPitch";
+import { layLattice, type Lattice } from "#core/gauge/layLattice";
+import { lumaOf, type Plane } from "#core/raster/plane";
+import { decode } from "#server/images/decode";
+
+export interface CountTask {
+  files: { path: string; format: string; use: "color" | "data" }[];
+  /** Whether the picture goes on at its other side: then it holds whole modules. */
+  seamless: boolean;
+}
+
+export interface CountedModules {
+  /** Where the picture is seamless. */
+  count?: ModuleCount;
+  lattice?: Lattice;
+  /** The counting broke off; it is not tried again. */
+  failed?: boolean;
+  /** Where it is not: the pitch in pixels, as far as there is one. */
+  pitch?: { across?: number; down?: number };
+}
+
+/** Looks for what repeats in the maps of one material, all of one size. */
+export async function countModules({ files, seamless }: CountTask): Promise<CountedModules> {
+  const planes: Plane[] = [];
+  for (const { path, format, use } of files) planes.push(lumaOf(await decode(path, format, use)));
+  const alike = planes.filter(
+    ({ width, height }) => width === planes[0].width && height === planes[0].height,
+  );
+  if (seamless) {
+    const count = findModules(alike);
+    const found = count.across !== undefined || count.down !== undefined;
+    return { count, ...(found && { lattice: layLattice(alike[0], count) }) };
+  }
+  return {
+    pitch: { across: findPitch(alike, "across")?.pixels, down: findPitch(alike, "down")?.pixels },
+  };
+}

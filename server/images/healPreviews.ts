@@ -1,0 +1,27 @@
+import { stat } from "node:fs/promises";
+import type { MapChannel } from "#core/maps/channel";
+import { database } from "#server/db/database";
+import { findImage } from "#server/db/files";
+import { announce } from "#server/events/events";
+import { fileStore } from "#server/files/store";
+import { PREVIEW_SIZES, previewName } from "#server/images/previews";
+import { keepPreviews } from "#server/intake/studyFile";
+
+/** Makes the pictures of an image again where one of them is lost; they are derived, and may go missing. */
+export async function healPreviews(sha256: string, channel: MapChannel): Promise<void> {
+  const image = await findImage(database(), sha256);
+  if (!image) return;
+  const there = await Promise.all(
+    PREVIEW_SIZES.map((size) =>
+      stat(fileStore().derivedPath(previewName(sha256, channel, size))).catch(() => null),
+    ),
+  );
+  if (there.every((file) => file !== null)) return;
+  await keepPreviews(
+    sha256,
+    image.format,
+    channel,
+    channel === "color" ? (image.shown_as ?? "color") : "data",
+  );
+  await announce(database(), { topic: "library", id: sha256 });
+}
