@@ -68,8 +68,12 @@ export function checkOrder(order: Order, lines: Line[]): Line {
   }
   if (line.layout !== "plain" && !line.pixels.includes(order.pixels))
     throw badField("/pixels", `${line.name} comes in ${line.pixels.join(", ")} px.`);
-  if (line.layout !== "plain" && order.roles.length === 0)
-    throw badField("/roles", "Choose one map or more.");
+  if (line.layout === "plain") return line;
+  if (order.roles.length === 0) throw badField("/roles", "Choose one map or more.");
+  const lacking = order.roles.find((role) => !line.roles.includes(role));
+  if (lacking) throw badField("/roles", `${line.name} has no ${ROLE_NAMES[lacking]} map.`);
+  if (!line.types.includes(order.type))
+    throw badField("/type", `${line.name} comes as ${line.types.join(", ")}, not as ${order.type}.`);
   return line;
 }
 
