@@ -4,6 +4,7 @@ export default [
   route("sign-in", "routes/signIn.tsx"),
   route("sign-out", "routes/signOut.tsx"),
   route("view", "routes/view.tsx"),
+  route("materials/find", "routes/materialFind.tsx"),
   route("suppliers/pictures/:code", "routes/supplierPicture.tsx"),
   layout("routes/studio.tsx", [
     index("routes/home.tsx"),

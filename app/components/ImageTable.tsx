@@ -12,12 +12,29 @@ import { ButtonGroup } from "react-bootstrap";
 import type { Point, Repeat } from "#core/gauge/repeat";
 import type { LengthUnit } from "#core/length/parseLength";
 import { Button } from "./Button";
+import { Loupe } from "./Loupe";
 import { fitWhole, stretchOfPixels, toImage, toView, zoomAt, type Placement } from "../view/placement";
 import { useView } from "../view/viewContext";
 import { Ruler, RULER_PX } from "./Ruler";
 
+/** What is so near to the pointer is meant by it, in pixels of the view. */
+const REACH_PX = 12;
+
 /** Turns image pixels into pixels of the view. */
 export type ToView = (point: Point) => Point;
+
+/** What the pointer and the keys do on the image; points in its pixels. */
+export interface Drawing {
+  /** @param reach what counts as near, in pixels of the image */
+  onStart(point: Point, reach: number): void;
+  onMove(point: Point, reach: number): void;
+  onEnd?(): void;
+  /** The point that the arrow keys move by pixels, in place of the image. */
+  active?: Point;
+  onNudge?(dx: number, dy: number): void;
+  /** To the next point, by the Enter key. */
+  onNext?(): void;
+}
 
 interface ImageTableProps {
   url: string;
@@ -28,7 +45,7 @@ interface ImageTableProps {
   repeat: Repeat | null;
   unit: LengthUnit;
   /** Draws with the pointer in place of moving the image. */
-  drawing?: { onStart(point: Point): void; onMove(point: Point): void; onEnd?(): void };
+  drawing?: Drawing;
   /** What lies over the image, in the view's pixels. */
   overlay?(toView: ToView): ReactNode;
   tools?: ReactNode;
@@ -53,12 +70,16 @@ export function ImageTable({
   const [box, setBox] = useState({ width: 0, height: 0 });
   const [place, setPlace] = useState<Placement>({ zoom: 1, x: 0, y: 0 });
   const held = useRef<{ x: number; y: number; place: Placement } | undefined>(undefined);
+  const [pointed, setPointed] = useState<Point>();
   const stretch = stretchOfPixels(size, repeat);
   const drawn = { width: size.width, height: size.height * stretch };
 
+  /** As long as nobody has moved the image, it is fitted again whenever its room changes. */
+  const moved = useRef(false);
   const fit = useCallback(() => {
     const element = frame.current;
     if (!element) return;
+    moved.current = false;
     const view = { width: element.clientWidth, height: element.clientHeight };
     setBox(view);
     setPlace(fitWhole(view, { width: drawn.width, height: drawn.height }));
@@ -66,14 +87,16 @@ export function ImageTable({
   useLayoutEffect(fit, [fit]);
   useEffect(() => {
     const element = frame.current!;
-    const observer = new ResizeObserver(() =>
-      setBox({ width: element.clientWidth, height: element.clientHeight }),
-    );
+    const observer = new ResizeObserver(() => {
+      if (moved.current) setBox({ width: element.clientWidth, height: element.clientHeight });
+      else fit();
+    });
     observer.observe(element);
     return () => observer.disconnect();
-  }, []);
+  }, [fit]);
 
   const zoomBy = useCallback((factor: number, at?: Point) => {
+    moved.current = true;
     const { clientWidth, clientHeight } = frame.current!;
     setPlace((before) => zoomAt(before, factor, at ?? { x: clientWidth / 2, y: clientHeight / 2 }));
   }, []);
@@ -99,19 +122,22 @@ export function ImageTable({
   const down = (event: PointerEvent) => {
     if (event.button > 1) return;
     event.currentTarget.setPointerCapture(event.pointerId);
-    if (drawing && event.button === 0) drawing.onStart(onImage(event));
+    if (drawing && event.button === 0) drawing.onStart(onImage(event), REACH_PX / place.zoom);
     held.current = { x: event.clientX, y: event.clientY, place };
   };
   const move = (event: PointerEvent) => {
+    if (drawing) setPointed(onImage(event));
     const from = held.current;
     if (!from) return;
-    if (drawing && event.buttons === 1) drawing.onMove(onImage(event));
-    else
+    if (drawing && event.buttons === 1) drawing.onMove(onImage(event), REACH_PX / place.zoom);
+    else {
+      moved.current = true;
       setPlace({
         ...from.place,
         x: from.place.x + event.clientX - from.x,
         y: from.place.y + event.clientY - from.y,
       });
+    }
   };
   const up = () => {
     if (held.current && drawing) drawing.onEnd?.();
@@ -126,8 +152,16 @@ export function ImageTable({
       ArrowDown: [0, -step],
     };
     const by = moves[event.key];
-    if (by) setPlace((before) => ({ ...before, x: before.x + by[0], y: before.y + by[1] }));
-    else if (event.key === "+" || event.key === "=") zoomBy(1.25);
+    const nudge = drawing?.onNudge;
+    if (by && nudge) {
+      const pixels = event.shiftKey ? 10 : 1;
+      nudge((-by[0] / step) * pixels, (-by[1] / step) * pixels);
+      setPointed(undefined);
+    } else if (event.key === "Enter" && drawing?.onNext) drawing.onNext();
+    else if (by) {
+      moved.current = true;
+      setPlace((before) => ({ ...before, x: before.x + by[0], y: before.y + by[1] }));
+    } else if (event.key === "+" || event.key === "=") zoomBy(1.25);
     else if (event.key === "-") zoomBy(0.8);
     else if (event.key === "0") fit();
     else return;
@@ -195,12 +229,17 @@ export function ImageTable({
           ref={frame}
           className={`table-surface${drawing ? " drawing" : ""}`}
           role="application"
-          aria-label={`${alt}. Arrow keys move it, plus and minus zoom, 0 shows the whole.`}
+          aria-label={`${alt}. ${
+            drawing?.onNudge
+              ? "Arrow keys move the chosen point by a pixel, with Shift by ten; Enter chooses the next one"
+              : "Arrow keys move it"
+          }, plus and minus zoom, 0 shows the whole.`}
           tabIndex={0}
           onPointerDown={down}
           onPointerMove={move}
           onPointerUp={up}
           onPointerCancel={up}
+          onPointerLeave={() => setPointed(undefined)}
           onKeyDown={key}
         >
           <img
@@ -223,6 +262,15 @@ export function ImageTable({
             <svg className="table-overlay" width={box.width} height={box.height} aria-hidden="true">
               {overlay(onView)}
             </svg>
+          )}
+          {drawing && (pointed ?? drawing.active) && (
+            <Loupe
+              url={url}
+              size={size}
+              stretch={stretch}
+              at={(pointed ?? drawing.active)!}
+              zoom={place.zoom}
+            />
           )}
         </div>
       </div>

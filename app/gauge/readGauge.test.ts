@@ -2,7 +2,7 @@ import type { LineFacts } from "#core/supply/catalogue";
 import { startGauge } from "./startGauge";
 import { describe, expect, test } from "@jest/globals";
 import { gaugeRepeat, type RepeatMethod } from "#core/gauge/repeat";
-import { EMPTY_GAUGE, readGauge, writeGauge, type GaugeFields } from "./readGauge";
+import { EMPTY_GAUGE, linesOf, readGauge, writeGauge, type GaugeFields } from "./readGauge";
 
 const typed = (fields: Partial<GaugeFields>): GaugeFields => ({ ...EMPTY_GAUGE, ...fields });
 
@@ -27,9 +27,14 @@ describe("readGauge", () => {
     expect(readGauge(typed({ across: "4" }), "mm")).toEqual({ waiting: true });
     const wrong = readGauge(typed({ method: "size", width: "12 q" }), "mm");
     expect(wrong).toMatchObject({ field: "width", message: expect.stringContaining("“12 q”") });
-    expect(
-      readGauge(typed({ method: "length", fromX: "a", fromY: "0", toX: "1", toY: "1", length: "5" }), "mm"),
-    ).toMatchObject({ field: "fromX" });
+    const line = { fromX: "a", fromY: "0", toX: "1", toY: "1", length: "5" };
+    const lines = (...rows: object[]) => typed({ method: "lines", lines: JSON.stringify(rows) });
+    expect(readGauge(lines(line), "mm")).toMatchObject({ field: "lines", message: "“a” is not a number." });
+    expect(readGauge(lines({ ...line, fromX: "" }), "mm")).toEqual({ waiting: true });
+    expect(readGauge(typed({ method: "lines", lines: "{nonsense" }), "mm")).toEqual({ waiting: true });
+    expect(readGauge(typed({ method: "same-as", material: "m" }), "mm", null)).toMatchObject({
+      field: "material",
+    });
     expect(readGauge(typed({ method: "weight" }), "mm")).toMatchObject({ field: "method" });
   });
 
@@ -47,14 +52,31 @@ describe("readGauge", () => {
     { method: "modules", across: 8, workSize: { width: 118 }, joint: 2 },
     { method: "modules", up: 10, coverSize: { height: 105 } },
     { method: "modules", across: 3, up: 10, coverSize: { width: 250, height: 105 } },
-    { method: "length", from: { x: 10, y: 20.5 }, to: { x: 300, y: 20.5 }, length: 203 },
+    { method: "modules", up: 6, coverSize: { height: 200 }, looksLike: { across: 1, down: 2 } },
+    { method: "density", across: 1200 },
+    { method: "density", across: 1200, down: 1100 },
+    { method: "same-as", material: "m", width: 900, height: 450 },
+    { method: "lines", lines: [{ from: { x: 10, y: 20.5 }, to: { x: 300, y: 20.5 }, length: 203 }] },
     { method: "rectangle", from: { x: 0, y: 0 }, to: { x: 128, y: 64 }, width: 203, height: 103 },
   ])("what was kept is typed again so that it gives the same size, in any unit: %j", (method) => {
     const image = { width: 1024, height: 1024 };
-    const reading = readGauge(writeGauge({ ...method, keep: "width" }), "in");
+    const reading = readGauge(writeGauge({ ...method, keep: "width" }), "in", { width: 900, height: 450 });
     if (!("request" in reading)) throw new Error(JSON.stringify(reading));
     expect(reading.request.keep).toBe("width");
     expect(gaugeRepeat(image, reading.request)).toEqual(gaugeRepeat(image, method));
+  });
+
+  test("a line that was kept by itself is the first of several, and one not finished yet waits", () => {
+    const kept = writeGauge({ method: "length", from: { x: 1, y: 2 }, to: { x: 31, y: 42 }, length: 25 });
+    const more = [...linesOf(kept), { fromX: "3", fromY: "", toX: "", toY: "", length: "" }];
+    expect(readGauge({ ...kept, lines: JSON.stringify(more) }, "mm")).toMatchObject({
+      request: { method: "lines", lines: [{ from: { x: 1, y: 2 }, to: { x: 31, y: 42 }, length: 25 }] },
+    });
+  });
+
+  test("what a model told stands there as a size to confirm", () => {
+    const fields = writeGauge({ method: "model", from: "chair.glb" }, { width: 500, height: 250 });
+    expect(fields).toMatchObject({ method: "size", width: "500 mm", height: "250 mm" });
   });
 
   test("nothing kept is an empty form", () => {

@@ -1,45 +1,76 @@
 import { useState } from "react";
 import { Alert, Form as Fields } from "react-bootstrap";
+import { ArrowClockwise, ArrowCounterclockwise } from "react-bootstrap-icons";
 import { Form, useNavigation } from "react-router";
-import { GaugeError, gaugeRepeat, type GaugeResult, type Point } from "#core/gauge/repeat";
-import { formatLength, formatSize } from "#core/length/formatLength";
-import type { Person } from "#server/db/people";
+import {
+  GaugeError,
+  gaugeRepeat,
+  MUCH_STRETCH,
+  type GaugeResult,
+  type PixelSize,
+  type Point,
+} from "#core/gauge/repeat";
+import { snapToJoints } from "#core/gauge/snap";
+import { formatSize } from "#core/length/formatLength";
 import { database } from "#server/db/database";
-import { findMaterial } from "#server/db/materials";
+import { findMaterial, type MaterialRow } from "#server/db/materials";
+import type { Person } from "#server/db/people";
 import { askForModules } from "#server/library/countModules";
-import { setRepeat } from "#server/library/materials";
+import { measuredImage, setRepeat } from "#server/library/materials";
 import { badField } from "#server/problem";
 import { Button } from "../components/Button";
-import { ImageTable, type ToView } from "../components/ImageTable";
-import { closePreviewUrl } from "../components/previewUrl";
+import { ImageTable, type Drawing } from "../components/ImageTable";
+import { closePreviewUrl, previewUrl } from "../components/previewUrl";
 import { Refusal } from "../components/Refusal";
-import { EMPTY_GAUGE, readGauge, writeGauge, type GaugeFields } from "../gauge/readGauge";
+import { GaugeInputs } from "../gauge/GaugeInputs";
 import { LatticeLines } from "../gauge/LatticeLines";
+import { NO_LINE } from "../gauge/LineRows";
+import { Mark, Rod, rodLabel, type Ends } from "../gauge/Marks";
 import { Proposal } from "../gauge/Proposal";
+import { EMPTY_GAUGE, linesOf, readGauge, writeGauge, type GaugeFields } from "../gauge/readGauge";
+import { isMuch, Result } from "../gauge/Result";
 import { startGauge } from "../gauge/startGauge";
 import { act, found, idOf, look } from "../guard";
-import { useCatchUp } from "../view/live";
 import { refusalOf } from "../refusal";
+import { useCatchUp } from "../view/live";
 import { useBench } from "../view/useBench";
-import { useView } from "../view/viewContext";
+import { useHistory } from "../view/useHistory";
 import { useKept } from "../view/useKept";
+import { useView } from "../view/viewContext";
 import type { Route } from "./+types/benchGauge";
+import type { FoundMaterial } from "./materialFind";
 
-export const loader = look(async ({ params }: Route.LoaderArgs) => ({
-  modules: await askForModules(found(await findMaterial(database(), idOf(params)), "material")),
-}));
+export const loader = look(async ({ params }: Route.LoaderArgs) => {
+  const material = found(await findMaterial(database(), idOf(params)), "material");
+  const other = material.gauge?.method === "same-as" ? String(material.gauge.material) : undefined;
+  const same = other === undefined ? undefined : await findMaterial(database(), other);
+  return { modules: await askForModules(material), same: same && foundOf(same) };
+});
+
+function foundOf({ id, code, name, repeat, sizeState, layout }: MaterialRow): FoundMaterial {
+  return { id, code, name, repeat, sizeState, layout, preview: null, color: null };
+}
 
 export const action = act(
   "make",
   async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+    const text = (field: string, empty = "") => String(form.get(field) ?? empty);
     const fields = Object.fromEntries(
-      Object.keys(EMPTY_GAUGE).map((field) => [field, String(form.get(field) ?? "")]),
+      Object.entries(EMPTY_GAUGE).map(([field, empty]) => [field, text(field, empty)]),
     ) as GaugeFields;
-    const reading = readGauge(fields, person.unit);
+    const same = fields.method === "same-as" ? await findMaterial(database(), fields.material) : undefined;
+    const reading = readGauge(fields, person.unit, same?.repeat);
     if ("waiting" in reading) throw badField("/method", "Something is not filled in yet.");
     if ("field" in reading) throw badField(`/${reading.field}`, reading.message);
-    const { material } = await setRepeat(idOf(params), reading.request, Number(form.get("seen")), person);
-    return { saved: material.revision };
+    const material = found(await findMaterial(database(), idOf(params)), "material");
+    const { result } = tryGauge(measuredImage(material), reading);
+    if (result && isMuch(result) && !form.has("meant"))
+      throw badField(
+        "/meant",
+        `The image would be stretched by more than ${MUCH_STRETCH} %. Say that it is meant.`,
+      );
+    const saved = await setRepeat(material.id, reading.request, Number(form.get("seen")), person);
+    return { saved: saved.material.revision };
   },
 );
 
@@ -51,56 +82,111 @@ const METHODS = [
   ],
   ["cover", "Cover sizes", "Count lapped pieces by the part that shows."],
   ["size", "Overall size", "The real size of the whole image is known."],
-  ["length", "A line", "Draw a line over something of known length."],
+  ["lines", "Lines", "Draw one or more lines over things of known length: the size that fits them all best."],
   ["rectangle", "A rectangle", "Draw it over something whose width and height are known."],
+  ["density", "Density", "How many pixels a metre has is known, as of a scan."],
+  ["same-as", "Same as another material", "Its maps cover as much as those of another one, as variants do."],
 ] as const;
 
 type Tool = "move" | "rod" | "mark";
+type End = keyof Ends;
 
-export default function BenchGauge({ loaderData: { modules }, actionData: answer }: Route.ComponentProps) {
+export default function BenchGauge({
+  loaderData: { modules, same: sameBefore },
+  actionData: answer,
+}: Route.ComponentProps) {
   const actionData = useKept(answer);
   const { material, mayMake } = useBench();
   const { unit } = useView();
   const busy = useNavigation().state === "submitting";
-  const [fields, setFields] = useState<GaugeFields>(() =>
-    startGauge(writeGauge(material.gauge), material, unit),
+  const history = useHistory<GaugeFields>(() =>
+    startGauge(writeGauge(material.gauge, material.repeat), material, unit),
   );
+  const fields = history.now;
+  const [same, setSame] = useState<FoundMaterial | undefined>(sameBefore);
+  const [meant, setMeant] = useState(false);
   const [seen, setSeen] = useState(true);
+  const [snapping, setSnapping] = useState(true);
   useCatchUp(material.id, modules === null);
   const [tool, setTool] = useState<Tool>("move");
-  const [rod, setRod] = useState<{ from: Point; to: Point }>();
-  const change = (field: keyof GaugeFields, value: string) =>
-    setFields((before) => ({ ...before, [field]: value }));
+  const [active, setActive] = useState<{ line: number; end: End }>({ line: 0, end: "to" });
+  const [drags, setDrags] = useState(0);
+  const [rod, setRod] = useState<Ends>();
+  const change = (changed: Partial<GaugeFields>, touched?: string) =>
+    history.set((before) => ({ ...before, ...changed }), touched);
 
   const map =
     material.maps.find(({ role }) => role === "base_color") ??
     material.maps.toSorted((a, b) => b.width * b.height - a.width * a.height)[0];
   if (!map) return <p className="page">A plain colour has no image, and so no size.</p>;
 
-  const reading = readGauge(fields, unit);
+  const reading = readGauge(fields, unit, same?.repeat);
   const { result, trouble } = tryGauge(map, reading);
-  const marks = fields.method === "length" || fields.method === "rectangle";
+  const { lattice, count } = modules ?? {};
+  const columns = count?.across !== undefined && count.bond !== "herringbone";
+  const isRectangle = fields.method === "rectangle";
+  const isLines = fields.method === "lines";
+  const marks = isLines || isRectangle;
   const current = marks ? tool : tool === "mark" ? "move" : tool;
-  const mark = {
-    from: { x: Number(fields.fromX), y: Number(fields.fromY) },
-    to: { x: Number(fields.toX), y: Number(fields.toY) },
-  };
-  const hasMark = marks && fields.fromX !== "" && fields.toX !== "";
 
-  const setMark = (which: "from" | "to", { x, y }: Point) =>
-    setFields((before) => ({
-      ...before,
-      [`${which}X`]: x.toFixed(1),
-      [`${which}Y`]: y.toFixed(1),
-      ...(which === "from" && { toX: x.toFixed(1), toY: y.toFixed(1) }),
-    }));
+  const lines = linesOf(fields);
+  const line = Math.min(active.line, Math.max(0, lines.length - 1));
+  const ends = isRectangle ? [endsOf(fields)] : lines.map(endsOf);
+  const residuals = residualsOf(lines.map(endsOf), result);
+
+  /** Moves an end of a mark; the fields say where it is. */
+  const put = (which: number, moved: Partial<Record<End, Point>>, touched: string) => {
+    const texts: Record<string, string> = {};
+    for (const [end, point] of Object.entries(moved)) {
+      texts[`${end}X`] = clamp(point.x, map.width).toFixed(1);
+      texts[`${end}Y`] = clamp(point.y, map.height).toFixed(1);
+    }
+    if (isRectangle) return change(texts, touched);
+    const rows = lines.length > which ? lines : [...lines, NO_LINE];
+    change(
+      { lines: JSON.stringify(rows.map((row, i) => (i === which ? { ...row, ...texts } : row))) },
+      touched,
+    );
+  };
+  const pulled = (point: Point, reach: number) =>
+    snapping && lattice ? snapToJoints(point, lattice, reach, columns).point : point;
+  const chosen = ends[isRectangle ? 0 : line]?.[active.end];
+  const marking: Drawing = {
+    active: chosen,
+    onStart(point, reach) {
+      setDrags(drags + 1);
+      const near = nearest(ends, point, reach);
+      if (near) return setActive(near);
+      const which = isRectangle ? 0 : line;
+      setActive({ line: which, end: "to" });
+      const at = pulled(point, reach);
+      put(which, { from: at, to: at }, `drag-${drags + 1}`);
+    },
+    onMove: (point, reach) =>
+      put(isRectangle ? 0 : line, { [active.end]: pulled(point, reach) }, `drag-${drags}`),
+    onNudge: (dx, dy) =>
+      chosen &&
+      put(
+        isRectangle ? 0 : line,
+        { [active.end]: { x: chosen.x + dx, y: chosen.y + dy } },
+        `nudge-${line}${active.end}`,
+      ),
+    onNext: () =>
+      setActive(({ end }) =>
+        end === "from"
+          ? { line, end: "to" }
+          : { line: isRectangle ? 0 : (line + 1) % Math.max(1, lines.length), end: "from" },
+      ),
+  };
   const drawing =
     current === "mark"
-      ? { onStart: (point: Point) => setMark("from", point), onMove: (point: Point) => setMark("to", point) }
+      ? marking
       : current === "rod"
         ? {
-            onStart: (point: Point) => setRod({ from: point, to: point }),
-            onMove: (to: Point) => setRod((before) => before && { ...before, to }),
+            onStart: (point: Point, reach: number) =>
+              setRod({ from: pulled(point, reach), to: pulled(point, reach) }),
+            onMove: (to: Point, reach: number) =>
+              setRod((before) => before && { ...before, to: pulled(to, reach) }),
           }
         : undefined;
   const refused = refusalOf(actionData);
@@ -119,43 +205,65 @@ export default function BenchGauge({ loaderData: { modules }, actionData: answer
           reading={rod && rodLabel(rod, material.repeat, map, unit)}
           overlay={(toView) => (
             <>
-              {hasMark && (
-                <Mark
-                  shape={fields.method === "rectangle" ? "rectangle" : "line"}
-                  mark={mark}
-                  toView={toView}
-                />
+              {seen && lattice && count && (
+                <LatticeLines lattice={lattice} image={map} columns={columns} toView={toView} />
               )}
-              {seen && modules?.lattice && modules.count && (
-                <LatticeLines
-                  lattice={modules.lattice}
-                  image={map}
-                  columns={modules.count.across !== undefined && modules.count.bond !== "herringbone"}
-                  toView={toView}
-                />
-              )}
-              {rod && <Rod rod={rod} toView={toView} label={rodLabel(rod, material.repeat, map, unit)} />}
+              {marks &&
+                ends.map(
+                  (mark, i) =>
+                    mark && (
+                      <Mark
+                        key={i}
+                        shape={isRectangle ? "rectangle" : "line"}
+                        {...mark}
+                        active={current === "mark" && (isRectangle || i === line) ? active.end : undefined}
+                        label={isLines && ends.length > 1 ? String(i + 1) : undefined}
+                        toView={toView}
+                      />
+                    ),
+                )}
+              {rod && <Rod {...rod} toView={toView} label={rodLabel(rod, material.repeat, map, unit)} />}
             </>
           )}
           tools={
-            <div className="tool-row" role="group" aria-label="Pointer">
-              <ToolButton tool="move" current={current} onChoose={setTool}>
-                Move the image
-              </ToolButton>
-              {marks && (
-                <ToolButton tool="mark" current={current} onChoose={setTool}>
-                  {fields.method === "length" ? "Draw the line" : "Draw the rectangle"}
+            <>
+              <div className="tool-row" role="group" aria-label="Pointer">
+                <ToolButton tool="move" current={current} onChoose={setTool}>
+                  Move the image
                 </ToolButton>
+                {marks && (
+                  <ToolButton tool="mark" current={current} onChoose={setTool}>
+                    {isLines ? "Draw the line" : "Draw the rectangle"}
+                  </ToolButton>
+                )}
+                <ToolButton tool="rod" current={current} onChoose={setTool}>
+                  Measuring rod
+                </ToolButton>
+              </div>
+              {lattice && (
+                <div className="tool-row" role="group" aria-label="Counted modules">
+                  <button type="button" aria-pressed={seen} onClick={() => setSeen(!seen)}>
+                    Counted modules
+                  </button>
+                  <button type="button" aria-pressed={snapping} onClick={() => setSnapping(!snapping)}>
+                    Pull to joints
+                  </button>
+                </div>
               )}
-              <ToolButton tool="rod" current={current} onChoose={setTool}>
-                Measuring rod
-              </ToolButton>
-              {modules?.lattice && (
-                <button type="button" aria-pressed={seen} onClick={() => setSeen(!seen)}>
-                  Counted modules
+              <div className="tool-row" role="group" aria-label="Changes">
+                <button type="button" aria-label="Undo" disabled={!history.canGoBack} onClick={history.back}>
+                  <ArrowCounterclockwise aria-hidden="true" />
                 </button>
-              )}
-            </div>
+                <button
+                  type="button"
+                  aria-label="Redo"
+                  disabled={!history.canGoAgain}
+                  onClick={history.again}
+                >
+                  <ArrowClockwise aria-hidden="true" />
+                </button>
+              </div>
+            </>
           }
         />
       </div>
@@ -165,12 +273,11 @@ export default function BenchGauge({ loaderData: { modules }, actionData: answer
           <Proposal
             found={modules}
             onTake={({ across, down }) =>
-              setFields((before) => ({
-                ...before,
-                method: before.method === "cover" ? "cover" : "modules",
+              change({
+                method: fields.method === "cover" ? "cover" : "modules",
                 across: across === undefined ? "" : String(across),
                 up: down === undefined ? "" : String(down),
-              }))
+              })
             }
           />
           <Fields.Group className="mb-2" controlId="method">
@@ -178,9 +285,10 @@ export default function BenchGauge({ loaderData: { modules }, actionData: answer
             <Fields.Select
               name="method"
               value={fields.method}
-              onChange={(event) => {
-                change("method", event.target.value);
-                if (["length", "rectangle"].includes(event.target.value)) setTool("mark");
+              onChange={({ target: { value } }) => {
+                const first = value === "lines" && lines.length === 0 && { lines: JSON.stringify([NO_LINE]) };
+                change({ method: value, ...first });
+                if (value === "lines" || value === "rectangle") setTool("mark");
               }}
             >
               {METHODS.map(([value, name]) => (
@@ -195,9 +303,34 @@ export default function BenchGauge({ loaderData: { modules }, actionData: answer
             fields={fields}
             change={change}
             wrong={"field" in reading ? reading.field : undefined}
+            unit={unit}
+            module={columns && count?.down !== undefined ? lattice : undefined}
+            lines={{
+              active: line,
+              residuals,
+              onActive: (index) => {
+                if (index !== line) setActive({ line: index, end: "from" });
+                setTool("mark");
+              },
+            }}
+            same={same}
+            onSame={(chosen) => {
+              setSame(chosen);
+              change({ material: chosen.id });
+            }}
+            material={material.id}
           />
           {result ? (
-            <Result result={result} keep={fields.keep} change={change} unit={unit} />
+            <Result
+              result={result}
+              image={map}
+              picture={previewUrl(map.sha256, 256)}
+              keep={fields.keep}
+              meant={meant}
+              unit={unit}
+              onKeep={(keep) => change({ keep })}
+              onMeant={setMeant}
+            />
           ) : (
             trouble && (
               <Alert variant="warning" className="refusal">
@@ -210,18 +343,20 @@ export default function BenchGauge({ loaderData: { modules }, actionData: answer
             name="assumed"
             label="This is a guess: mark it as assumed"
             checked={fields.assumed !== ""}
-            onChange={(event) => change("assumed", event.target.checked ? "on" : "")}
+            onChange={(event) => change({ assumed: event.target.checked ? "on" : "" })}
           />
-          {refused && <Refusal result={actionData} />}
-          {saved === material.revision && !busy && (
-            <p className="saved" role="status">
-              Saved as revision {saved}: {material.repeat && formatSize(material.repeat, unit)},{" "}
-              {material.sizeState}.
-            </p>
-          )}
-          <Button type="submit" disabled={!result || busy}>
-            Save this size
-          </Button>
+          <div className="gauge-save">
+            {refused && <Refusal result={actionData} />}
+            {saved === material.revision && !busy && (
+              <p className="saved" role="status">
+                Saved as revision {saved}: {material.repeat && formatSize(material.repeat, unit)},{" "}
+                {material.sizeState}.
+              </p>
+            )}
+            <Button type="submit" disabled={!result || busy || (isMuch(result) && !meant)}>
+              Save this size
+            </Button>
+          </div>
         </fieldset>
       </Form>
     </div>
@@ -229,7 +364,7 @@ export default function BenchGauge({ loaderData: { modules }, actionData: answer
 }
 
 function tryGauge(
-  image: { width: number; height: number },
+  image: PixelSize,
   reading: ReturnType<typeof readGauge>,
 ): { result?: GaugeResult; trouble?: string } {
   if ("waiting" in reading) return {};
@@ -242,122 +377,42 @@ function tryGauge(
   }
 }
 
-interface InputsProps {
-  fields: GaugeFields;
-  change(field: keyof GaugeFields, value: string): void;
-  wrong: keyof GaugeFields | undefined;
+const clamp = (value: number, most: number) => Math.min(most, Math.max(0, value));
+
+/** Where a mark lies, as soon as both of its ends are there. */
+function endsOf(fields: Record<"fromX" | "fromY" | "toX" | "toY", string>): Ends | undefined {
+  const texts = [fields.fromX, fields.fromY, fields.toX, fields.toY];
+  const [x1, y1, x2, y2] = texts.map((text) => (text.trim() === "" ? NaN : Number(text.replace(",", "."))));
+  if ([x1, y1, x2, y2].some((value) => !Number.isFinite(value))) return undefined;
+  return { from: { x: x1, y: y1 }, to: { x: x2, y: y2 } };
 }
 
-function GaugeInputs({ fields, change, wrong }: InputsProps) {
-  const input = (field: keyof GaugeFields, label: string, placeholder: string) => (
-    <Fields.Group controlId={field} key={field}>
-      <Fields.Label>{label}</Fields.Label>
-      <Fields.Control
-        name={field}
-        value={fields[field]}
-        placeholder={placeholder}
-        autoComplete="off"
-        isInvalid={wrong === field}
-        onChange={(event) => change(field, event.target.value)}
-      />
-    </Fields.Group>
+/** The end of a mark that lies within reach of a point. */
+function nearest(
+  ends: (Ends | undefined)[],
+  point: Point,
+  reach: number,
+): { line: number; end: End } | undefined {
+  const all = ends.flatMap((mark, line) =>
+    mark
+      ? (["from", "to"] as const).map((end) => ({
+          line,
+          end,
+          distance: Math.hypot(mark[end].x - point.x, mark[end].y - point.y),
+        }))
+      : [],
   );
-  const pair = (...inputs: React.ReactNode[]) => <div className="pair">{inputs}</div>;
-  const points = (
-    <>
-      {pair(input("fromX", "From, across (px)", "0"), input("fromY", "From, down (px)", "0"))}
-      {pair(input("toX", "To, across (px)", "100"), input("toY", "To, down (px)", "0"))}
-    </>
-  );
-  switch (fields.method) {
-    case "size":
-      return pair(input("width", "Width", "600"), input("height", "Height (if known)", "follows"));
-    case "modules":
-      return (
-        <>
-          {pair(input("across", "Modules across", "4"), input("up", "Courses up", "8"))}
-          {pair(
-            input("moduleWidth", "Work size, width", "200"),
-            input("moduleHeight", "Work size, height", "100"),
-          )}
-          {pair(input("joint", "Joint", "3"), input("jointVertical", "Between courses", "the same"))}
-        </>
-      );
-    case "cover":
-      return (
-        <>
-          {pair(input("across", "Pieces across", "3"), input("up", "Courses up", "10"))}
-          {pair(input("moduleWidth", "Cover width", "250"), input("moduleHeight", "Cover height", "105"))}
-        </>
-      );
-    case "length":
-      return (
-        <>
-          {points}
-          {input("length", "Its real length", "203")}
-        </>
-      );
-    default:
-      return (
-        <>
-          {points}
-          {pair(input("width", "Its real width", "203"), input("height", "Its real height", "103"))}
-        </>
-      );
-  }
+  const [first] = all.filter(({ distance }) => distance <= reach).sort((a, b) => a.distance - b.distance);
+  return first && { line: first.line, end: first.end };
 }
 
-interface ResultProps {
-  result: GaugeResult;
-  keep: string;
-  change(field: keyof GaugeFields, value: string): void;
-  unit: "mm" | "cm" | "m" | "in";
+/** The residuals of the finished lines, in the places of their rows. */
+function residualsOf(ends: (Ends | undefined)[], result: GaugeResult | undefined): (number | undefined)[] {
+  const finished = [...(result?.residuals ?? [])];
+  // A row without a real length is not among them; then it is not told which is which.
+  if (finished.length !== ends.filter(Boolean).length) return ends.map(() => undefined);
+  return ends.map((mark) => (mark ? finished.shift() : undefined));
 }
-
-/** What the numbers give, and where width and height disagree, the choice of what to do about it. */
-function Result({ result, keep, change, unit }: ResultProps) {
-  const off = result.disagreementPercent;
-  // Half a millimetre in a metre is less than anybody can see or measure on an image.
-  const agrees = Math.abs(off) < 0.05;
-  return (
-    <div className="gauge-result" role="status">
-      <p className="gauge-size number">{formatSize(result.repeat, unit)}</p>
-      <p className="number dim">
-        {Math.round(result.densityX)} × {Math.round(result.densityY)} px/m
-      </p>
-      {agrees ? (
-        <p>Width and height agree: nothing is stretched.</p>
-      ) : (
-        <fieldset>
-          <legend>
-            Width and height disagree by <span className="number">{signed(off)} %</span>,{" "}
-            {formatLength(Math.abs(off) * 10, unit)} in a metre.
-          </legend>
-          {(
-            [
-              ["both", "Stretch the image: both are right"],
-              ["width", "Keep proportions, the width is right"],
-              ["height", "Keep proportions, the height is right"],
-            ] as const
-          ).map(([value, label]) => (
-            <Fields.Check
-              key={value}
-              type="radio"
-              id={`keep-${value}`}
-              name="keep"
-              value={value}
-              label={label}
-              checked={keep === value}
-              onChange={() => change("keep", value)}
-            />
-          ))}
-        </fieldset>
-      )}
-    </div>
-  );
-}
-
-const signed = (value: number) => `${value > 0 ? "+" : "−"}${Math.abs(value).toFixed(2)}`;
 
 function ToolButton({
   tool,
@@ -374,61 +429,5 @@ function ToolButton({
     <button type="button" aria-pressed={tool === current} onClick={() => onChoose(tool)}>
       {children}
     </button>
-  );
-}
-
-/** A line or a rectangle with a light casing, so that it shows on dark and light textures, and a cross at each end. */
-function Mark({
-  shape,
-  mark,
-  toView,
-}: {
-  shape: "line" | "rectangle";
-  mark: { from: Point; to: Point };
-  toView: ToView;
-}) {
-  const [a, b] = [toView(mark.from), toView(mark.to)];
-  const crosses = [a, b].map((end) => `M${end.x - 7} ${end.y}h14M${end.x} ${end.y - 7}v14`).join("");
-  const outline = shape === "line" ? `M${a.x} ${a.y}L${b.x} ${b.y}` : `M${a.x} ${a.y}H${b.x}V${b.y}H${a.x}Z`;
-  return (
-    <g className="gauge-mark">
-      <path className="casing" d={outline + crosses} />
-      <path d={outline + crosses} />
-    </g>
-  );
-}
-
-/** A rod with a division at each tenth, and its reading beside it. */
-function Rod({ rod, toView, label }: { rod: { from: Point; to: Point }; toView: ToView; label: string }) {
-  const [a, b] = [toView(rod.from), toView(rod.to)];
-  const [dx, dy] = [b.x - a.x, b.y - a.y];
-  const length = Math.hypot(dx, dy) || 1;
-  const [nx, ny] = [(-dy / length) * 5, (dx / length) * 5];
-  return (
-    <g className="rod">
-      <line x1={a.x} y1={a.y} x2={b.x} y2={b.y} className="rod-body" />
-      {Array.from({ length: 11 }, (_, k) => {
-        const [x, y] = [a.x + (dx * k) / 10, a.y + (dy * k) / 10];
-        return <line key={k} x1={x - nx} y1={y - ny} x2={x + nx} y2={y + ny} />;
-      })}
-      <text x={b.x + 10} y={b.y - 10}>
-        {label}
-      </text>
-    </g>
-  );
-}
-
-/** What the rod reads: a real length, or pixels while the size is unknown. */
-function rodLabel(
-  { from, to }: { from: Point; to: Point },
-  repeat: { width: number; height: number } | null,
-  image: { width: number; height: number },
-  unit: "mm" | "cm" | "m" | "in",
-): string {
-  const [dx, dy] = [to.x - from.x, to.y - from.y];
-  if (!repeat) return `${Math.hypot(dx, dy).toFixed(1)} px`;
-  return formatLength(
-    Math.hypot((dx * repeat.width) / image.width, (dy * repeat.height) / image.height),
-    unit,
   );
 }

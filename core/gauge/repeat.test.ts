@@ -10,6 +10,12 @@ const paving: RepeatMethod = {
   joint: 3,
 };
 
+const line = (x1: number, y1: number, x2: number, y2: number, length: number) => ({
+  from: { x: x1, y: y1 },
+  to: { x: x2, y: y2 },
+  length,
+});
+
 describe("gaugeRepeat", () => {
   test("counts modules: 4 × (200 + 3) by 8 × (100 + 3)", () => {
     const result = gaugeRepeat(square, paving);
@@ -74,6 +80,42 @@ describe("gaugeRepeat", () => {
     expect(asDrawn.repeat).toEqual({ width: 812, height: 824 });
   });
 
+  test("between the two, both directions are off by the same part, and by less than either alone", () => {
+    const { repeat } = gaugeRepeat(square, paving, "between");
+    expect(repeat.width).toBe(repeat.height);
+    const [across, down] = [repeat.width / 812 - 1, 1 - repeat.height / 824];
+    expect(across).toBeCloseTo(down, 3);
+    expect(across).toBeCloseTo(0.0073, 4);
+  });
+
+  test("a piece that looks like several is counted as several", () => {
+    const boards: RepeatMethod = {
+      method: "modules",
+      up: 10,
+      coverSize: { height: 200 },
+      looksLike: { across: 1, down: 2 },
+    };
+    expect(gaugeRepeat(square, boards).repeat).toEqual({ width: 1000, height: 1000 });
+  });
+
+  test("a density, and the repeat of another material, are taken as they are", () => {
+    expect(gaugeRepeat({ width: 2000, height: 500 }, { method: "density", across: 1000 }).repeat).toEqual({
+      width: 2000,
+      height: 500,
+    });
+    const same = gaugeRepeat(square, { method: "same-as", material: "other", width: 900, height: 450 });
+    expect(same.repeat).toEqual({ width: 900, height: 450 });
+    expect(same.disagreementPercent).toBeCloseTo(-50, 10);
+  });
+
+  test("the error is that of the ends of what was measured, and none for what was counted", () => {
+    expect(gaugeRepeat(square, paving).errorPercent).toBe(0);
+    const long = gaugeRepeat(square, { method: "length", ...line(0, 0, 1000, 0, 500) });
+    const short = gaugeRepeat(square, { method: "length", ...line(0, 0, 10, 0, 5) });
+    expect(long.errorPercent).toBeCloseTo(0.0707, 4);
+    expect(short.errorPercent).toBeCloseTo(7.07, 2);
+  });
+
   test.each<[string, RepeatMethod]>([
     ["width", { method: "size", width: 0 }],
     ["height", { method: "size", width: 5, height: -3 }],
@@ -88,6 +130,15 @@ describe("gaugeRepeat", () => {
     ["to", { method: "length", from: { x: 5, y: 5 }, to: { x: 5, y: 5 }, length: 10 }],
     ["to", { method: "length", from: { x: 5, y: 5 }, to: { x: 5000, y: 5 }, length: 10 }],
     ["to", { method: "rectangle", from: { x: 5, y: 5 }, to: { x: 50, y: 5 }, width: 1, height: 1 }],
+    ["across", { method: "density", across: 0 }],
+    ["looksLike", { ...paving, looksLike: { across: 0, down: 1 } }],
+    ["lines", { method: "lines", lines: [] }],
+    ["lines/1/to", { method: "lines", lines: [line(0, 0, 9, 0, 5), line(3, 3, 3, 3.5, 5)] }],
+    ["lines/0/length", { method: "lines", lines: [line(0, 0, 9, 0, -5)] }],
+    [
+      "lines",
+      { method: "lines", lines: [line(0, 0, 100, 0, 1), line(0, 0, 100, 100, 1000), line(0, 0, 0, 100, 1)] },
+    ],
   ])("names the field at fault: %s", (field, method) => {
     expect(() => gaugeRepeat(square, method)).toThrow(GaugeError);
     try {
@@ -95,5 +146,59 @@ describe("gaugeRepeat", () => {
     } catch (error) {
       expect((error as GaugeError).field).toBe(field);
     }
+  });
+});
+
+describe("several lines", () => {
+  /** Lines over an image of 1000 × 500 px whose true repeat is 800 × 500 mm, with ends off by up to `off` px. */
+  const drawn = (off: number, ends: [number, number, number, number][]) =>
+    ends.map(([x1, y1, x2, y2], i) => {
+      const length = Math.hypot((x2 - x1) * 0.8, y2 - y1);
+      return line(x1, y1, x2 + off * Math.sin(7 * i), y2 + off * Math.cos(5 * i), length);
+    });
+  const image = { width: 1000, height: 500 };
+  const across: [number, number, number, number][] = [
+    [10, 20, 700, 25],
+    [50, 400, 950, 380],
+    [200, 10, 220, 450],
+    [600, 30, 610, 480],
+    [100, 50, 800, 450],
+  ];
+
+  test("in different directions give both scales exactly where they agree", () => {
+    const { repeat, residuals, errorPercent } = gaugeRepeat(image, {
+      method: "lines",
+      lines: drawn(0, across),
+    });
+    expect(repeat.width).toBeCloseTo(800, 6);
+    expect(repeat.height).toBeCloseTo(500, 6);
+    for (const residual of residuals!) expect(residual).toBeCloseTo(0, 6);
+    expect(errorPercent).toBeGreaterThan(0);
+  });
+
+  test("average out the errors of their ends, and say how far each is off", () => {
+    const { repeat, residuals } = gaugeRepeat(image, { method: "lines", lines: drawn(3, across) });
+    expect(Math.abs(repeat.width / 800 - 1)).toBeLessThan(0.004);
+    expect(Math.abs(repeat.height / 500 - 1)).toBeLessThan(0.008);
+    const mean = residuals!.reduce((sum, r) => sum + r, 0) / residuals!.length;
+    expect(Math.abs(mean)).toBeLessThan(0.05);
+    expect(Math.max(...residuals!.map(Math.abs))).toBeGreaterThan(0.1);
+  });
+
+  test("that all run one way leave the pixels square", () => {
+    const { repeat } = gaugeRepeat(image, {
+      method: "lines",
+      lines: [line(0, 0, 500, 0, 400), line(100, 300, 600, 302, 404)],
+    });
+    expect(repeat.width / repeat.height).toBeCloseTo(2, 10);
+    expect(repeat.width).toBeCloseTo(804, 0);
+  });
+
+  test("of which one is wrong are told by a large error, the wrong one with the largest", () => {
+    const lines = drawn(0, across);
+    lines[1].length *= 1.25;
+    const { residuals, errorPercent } = gaugeRepeat(image, { method: "lines", lines });
+    expect(errorPercent).toBeGreaterThan(3);
+    expect(residuals!.map(Math.abs).indexOf(Math.max(...residuals!.map(Math.abs)))).toBe(1);
   });
 });

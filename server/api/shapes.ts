@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { finishSchema } from "#core/finish/finish";
 import { LAYOUTS, MATERIAL_KINDS, missingOf, SIZE_STATES } from "#core/finish/material";
-import type { GaugeResult } from "#core/gauge/repeat";
+import { KEEPS, MOST_LINES, type GaugeResult } from "#core/gauge/repeat";
 import { mendRecipeSchema } from "#core/mend/recipe";
 import { cameraSchema, PURPOSES } from "#core/judge/holdsUp";
 import { IGNORED_KINDS } from "#core/maps/candidate";
@@ -219,7 +219,8 @@ export function materialAnswer(material: MaterialRow): z.input<typeof materialSh
 }
 
 const point = z.object({ x: z.number(), y: z.number() }).strict();
-const keep = { keep: z.enum(["both", "width", "height"]).optional(), assumed: z.boolean().optional() };
+const keep = { keep: z.enum(KEEPS).optional(), assumed: z.boolean().optional() };
+const measured = { from: point, to: point, length: z.number() };
 
 export const repeatBody = z.discriminatedUnion("method", [
   z.object({ method: z.literal("size"), width: z.number(), height: z.number().optional(), ...keep }).strict(),
@@ -232,10 +233,22 @@ export const repeatBody = z.discriminatedUnion("method", [
       joint: z.number().optional(),
       jointVertical: z.number().optional(),
       coverSize: size.partial().strict().optional(),
+      looksLike: z.object({ across: z.number(), down: z.number() }).strict().optional(),
       ...keep,
     })
     .strict(),
-  z.object({ method: z.literal("length"), from: point, to: point, length: z.number(), ...keep }).strict(),
+  z
+    .object({ method: z.literal("density"), across: z.number(), down: z.number().optional(), ...keep })
+    .strict(),
+  z.object({ method: z.literal("same-as"), material: idSchema, ...keep }).strict(),
+  z.object({ method: z.literal("length"), ...measured, ...keep }).strict(),
+  z
+    .object({
+      method: z.literal("lines"),
+      lines: z.array(z.object(measured).strict()).max(MOST_LINES),
+      ...keep,
+    })
+    .strict(),
   z
     .object({
       method: z.literal("rectangle"),
@@ -254,6 +267,8 @@ export const repeatShape = z.object({
   disagreementPercent: z.number(),
   densityX: z.number(),
   densityY: z.number(),
+  errorPercent: z.number(),
+  residuals: z.array(z.number()).optional(),
   revision: z.number(),
 });
 

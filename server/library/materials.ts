@@ -119,15 +119,41 @@ export async function changeMaterial(
   });
 }
 
-export type RepeatRequest = RepeatMethod & { keep?: Keep; assumed?: boolean };
+/** The repeat of another material is looked up, and not told. */
+export type RepeatRequest = (
+  Exclude<RepeatMethod, { method: "same-as" }> | { method: "same-as"; material: string }
+) & {
+  keep?: Keep;
+  assumed?: boolean;
+};
 
-/** What a repeat would be, without saving it. @throws {Problem} naming the field that cannot be true. */
-export function proposeRepeat(material: MaterialRow, request: RepeatRequest): GaugeResult {
+const METHOD_WORDS: Record<RepeatMethod["method"], string> = {
+  size: "overall size",
+  density: "density",
+  "same-as": "another material",
+  modules: "modules",
+  length: "a line",
+  lines: "lines",
+  rectangle: "a rectangle",
+};
+
+/** @throws {Problem} where the other material is not there or has no size of its own */
+async function withRepeat(request: RepeatRequest): Promise<RepeatMethod> {
+  if (request.method !== "same-as") return request;
+  const other = await findMaterial(database(), request.material);
+  if (!other) throw badField("/material", `There is no material with the id “${request.material}”.`);
+  if (!other.repeat)
+    throw badField("/material", `The size of ${other.name} is unknown too: find one of the two first.`);
+  return { ...request, ...other.repeat };
+}
+
+/** What a repeat would be. @throws {Problem} naming the field that cannot be true. */
+function proposeRepeat(material: MaterialRow, method: RepeatMethod, keep: Keep): GaugeResult {
   if (material.layout === "plain")
     throw badField("/method", "A plain material has no image, and so no repeat.");
   const image = measuredImage(material);
   try {
-    return gaugeRepeat(image, request, request.keep ?? "both");
+    return gaugeRepeat(image, method, keep);
   } catch (error) {
     if (error instanceof GaugeError) throw badField(`/${error.field}`, error.message);
     throw error;
@@ -149,17 +175,17 @@ export async function setRepeat(
   person: Person,
 ): Promise<{ result: GaugeResult; material: MaterialRow }> {
   let result: GaugeResult | undefined;
+  const { assumed, keep = "both", ...gauge } = { ...request, ...(await withRepeat(request)) };
   const material = await saveChange(id, seen, person, async (before) => {
-    result = proposeRepeat(before, request);
-    const { assumed, ...gauge } = request;
+    result = proposeRepeat(before, gauge, keep);
     return {
       fields: {},
       revision: {
         ...stateOf(before),
         repeat: result.repeat,
         sizeState: assumed ? ("assumed" as const) : ("known" as const),
-        gauge,
-        note: `Size by ${{ size: "overall size", modules: "modules", length: "a line", rectangle: "a rectangle" }[request.method]}`,
+        gauge: { ...gauge, keep, errorPercent: result.errorPercent },
+        note: `Size by ${METHOD_WORDS[request.method]}`,
       },
     };
   });
