@@ -18,7 +18,10 @@ export default [
     route("materials/:id", "routes/bench.tsx", [
       index("routes/benchMaps.tsx"),
       route("judge", "routes/benchJudge.tsx"),
-      route("gauge", "routes/benchGauge.tsx"),
+      route("gauge", "routes/gaugeTabs.tsx", [
+        index("routes/benchGauge.tsx"),
+        route("flatten", "routes/gaugeFlatten.tsx"),
+      ]),
       route("finish", "routes/benchFinish.tsx"),
       route("wall", "routes/benchWall.tsx"),
       route("uses", "routes/benchUses.tsx"),

@@ -3,6 +3,7 @@ import { finishSchema } from "#core/finish/finish";
 import { LAYOUTS } from "#core/finish/material";
 import { BONDS } from "#core/gauge/findModules";
 import { profileSchema } from "#core/convert/profile";
+import { flattenRecipeSchema } from "#core/photo/recipe";
 import { mendRecipeSchema } from "#core/mend/recipe";
 import { catalogueSchema, orderSchema } from "#core/supply/catalogue";
 import { cameraSchema } from "#core/judge/holdsUp";
@@ -20,6 +21,8 @@ import {
   likenessShape,
   materialAnswer,
   materialShape,
+  flatteningAnswer,
+  flatteningShape,
   mendAnswer,
   mendShape,
   nameSchema,
@@ -45,6 +48,7 @@ import {
 } from "#server/db/intakes";
 import { DECISIONS, decideLikeness, listLikePairs } from "#server/db/likenesses";
 import { findMaterial, listSamples } from "#server/db/materials";
+import { listFlattenings } from "#server/db/flattenings";
 import { listMends } from "#server/db/mends";
 import { destinationSchema, insertDestination, listDestinations, listProfiles } from "#server/db/profiles";
 import {
@@ -73,6 +77,7 @@ import {
   setRepeat,
 } from "#server/library/materials";
 import { askForModules } from "#server/library/countModules";
+import { startFlattening } from "#server/library/flatten";
 import { startMend } from "#server/library/mend";
 import { conflict, notFound, Problem } from "#server/problem";
 import { readCatalogue } from "#server/suppliers/catalogue";
@@ -471,6 +476,29 @@ export const CALLS: Call[] = [
       );
       return repeatAnswer(result, material.revision);
     },
+  }),
+  call({
+    method: "get",
+    path: "/materials/:id/flattenings",
+    summary: "Regions of a photograph that were flattened, newest first",
+    level: "look",
+    status: 200,
+    answer: z.object({ items: z.array(flatteningShape), next: z.string().nullable() }),
+    handle: async ({ params }) => ({
+      items: (await listFlattenings(database(), params.id)).map(flatteningAnswer),
+      next: null,
+    }),
+  }),
+  call({
+    method: "post",
+    path: "/materials/:id/flattenings",
+    summary: "Flatten a region of a photograph into a material of its own",
+    level: "make",
+    status: 202,
+    body: flattenRecipeSchema,
+    answer: flatteningShape,
+    handle: async ({ params, body, person }) =>
+      flatteningAnswer(await startFlattening(params.id, body, person)),
   }),
   call({
     method: "get",

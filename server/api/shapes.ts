@@ -3,6 +3,7 @@ import { finishSchema } from "#core/finish/finish";
 import { LAYOUTS, MATERIAL_KINDS, missingOf, SIZE_STATES } from "#core/finish/material";
 import { KEEPS, MOST_LINES, type GaugeResult } from "#core/gauge/repeat";
 import { mendRecipeSchema } from "#core/mend/recipe";
+import { flattenFiguresSchema, flattenRecipeSchema } from "#core/photo/recipe";
 import { cameraSchema, PURPOSES } from "#core/judge/holdsUp";
 import { IGNORED_KINDS } from "#core/maps/candidate";
 import { MAP_CHANNELS } from "#core/maps/channel";
@@ -10,6 +11,7 @@ import { ROLES, roleFromWord } from "#core/maps/roles";
 import type { CandidateRow, IntakeRow } from "#server/db/intakes";
 import { foundLicenceSchema, INTAKE_STATES } from "#server/db/intakes";
 import { DECISIONS } from "#server/db/likenesses";
+import type { FlatteningRow } from "#server/db/flattenings";
 import { mendFiguresSchema, type MendRow } from "#server/db/mends";
 import type { CollectionRow } from "#server/db/collections";
 import { DELIVERY_STATES, type DeliveryRow } from "#server/db/deliveries";
@@ -126,6 +128,24 @@ export const likenessShape = z.object({
   ),
 });
 
+export const flatteningShape = z.object({
+  id: z.string(),
+  state: z.enum(["running", "done", "failed"]),
+  share: z.number(),
+  recipe: flattenRecipeSchema,
+  material: z.string().nullable(),
+  figures: flattenFiguresSchema.nullable(),
+  failure: z.string().nullable(),
+});
+
+export function flatteningAnswer(row: FlatteningRow): z.input<typeof flatteningShape> {
+  const { id, share, recipe, made, figures, failure } = row;
+  return { id, state: stateOf(made, failure), share, recipe, material: made, figures, failure };
+}
+
+const stateOf = (made: unknown, failure: string | null) =>
+  failure !== null ? "failed" : made !== null ? "done" : "running";
+
 export const mendShape = z.object({
   id: z.string(),
   state: z.enum(["running", "done", "failed"]),
@@ -138,7 +158,7 @@ export const mendShape = z.object({
 
 export function mendAnswer(mend: MendRow): z.input<typeof mendShape> {
   const { id, fromRevision, toRevision, recipe, figures, failure } = mend;
-  const state = failure !== null ? "failed" : toRevision !== null ? "done" : "running";
+  const state = stateOf(toRevision, failure);
   return { id, state, fromRevision, toRevision, recipe, figures, failure };
 }
 

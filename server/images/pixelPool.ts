@@ -1,10 +1,11 @@
+import type { Transferable } from "node:worker_threads";
 import { Piscina } from "piscina";
 import type * as tasks from "#server/images/pixelTasks";
 import { settings } from "#server/settings";
 
 type Tasks = Pick<
   typeof tasks,
-  "study" | "preview" | "plan" | "compare" | "countModules" | "mend" | "makeMap" | "convert"
+  "study" | "preview" | "plan" | "compare" | "countModules" | "mend" | "makeMap" | "flattenPhoto" | "convert"
 >;
 
 let pool: Piscina | undefined;
@@ -23,16 +24,29 @@ function pixelPool(): Piscina {
 
 /** The tasks of `pixelTasks`, in a pool of threads. A signal ends the thread at once. */
 export const pixels = Object.fromEntries(
-  (["study", "preview", "plan", "compare", "countModules", "mend", "makeMap", "convert"] as const).map(
-    (name) => [
-      name,
-      (task: unknown, signal?: AbortSignal) => pixelPool().run(task, { name, signal }) as Promise<unknown>,
-    ],
-  ),
+  (
+    [
+      "study",
+      "preview",
+      "plan",
+      "compare",
+      "countModules",
+      "mend",
+      "makeMap",
+      "flattenPhoto",
+      "convert",
+    ] as const
+  ).map((name) => [
+    name,
+    (task: unknown, signal?: AbortSignal, transferList?: Transferable[]) =>
+      pixelPool().run(task, { name, signal, transferList }) as Promise<unknown>,
+  ]),
 ) as {
   [K in keyof Tasks]: (
     task: Parameters<Tasks[K]>[0],
     signal?: AbortSignal,
+    /** What is handed over with the task, and gone here. */
+    transferList?: Transferable[],
   ) => Promise<Awaited<ReturnType<Tasks[K]>>>;
 };
 

@@ -15,6 +15,7 @@ import { readSmall } from "#server/images/study";
 /** Work on pixels that runs in threads of its own; arguments and results can be sent between threads. */
 
 export { countModules } from "#server/images/countModules";
+export { flattenPhoto } from "#server/images/flattenPhoto";
 export { makeMap } from "#server/images/makeMap";
 export { mend } from "#server/images/mend";
 export { study } from "#server/images/study";

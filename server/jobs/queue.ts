@@ -7,6 +7,7 @@ export interface Jobs {
   "heal-previews": { sha256: string; channel: string };
   "read-intake": { intake: string };
   "run-delivery": { delivery: string };
+  "flatten-photo": { flattening: string };
   "mend-material": { mend: string };
 }
 

@@ -8,6 +8,7 @@ import { announce } from "#server/events/events";
 import { healPreviews } from "#server/images/healPreviews";
 import { readIntake } from "#server/intake/read";
 import { countModulesOf, failModules } from "#server/library/countModules";
+import { failFlattening, runFlattening } from "#server/library/flatten";
 import { failMend, runMend } from "#server/library/mend";
 import { DISK_FULL, isDiskFull } from "#server/ownFault";
 import { failFetch, runFetch } from "#server/suppliers/fetchProducts";
@@ -66,6 +67,17 @@ export const tasks = {
       // Maps that do not fit will not fit the next time either.
       const hopeless = error instanceof RangeError || (error as Error).name === "RangeError";
       if (hopeless || isLast(helpers)) await failMend(mend, (error as Error).message);
+      if (!hopeless) throw error;
+    }
+  },
+  "flatten-photo": async (payload, helpers) => {
+    const { flattening } = z.object({ flattening: z.string() }).parse(payload);
+    try {
+      await runFlattening(flattening);
+    } catch (error) {
+      // A region that cannot be flattened will not be the next time either.
+      const hopeless = (error as Error).name === "RegionError";
+      if (hopeless || isLast(helpers)) await failFlattening(flattening, (error as Error).message);
       if (!hopeless) throw error;
     }
   },

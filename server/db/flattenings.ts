@@ -1,0 +1,63 @@
+import { z } from "zod";
+import {
+  flattenFiguresSchema,
+  flattenRecipeSchema,
+  type FlattenFigures,
+  type FlattenRecipe,
+} from "#core/photo/recipe";
+import { oneRow, rows, type Db } from "#server/db/database";
+
+export const flatteningSchema = z.object({
+  id: z.string(),
+  photo: z.string(),
+  photoRevision: z.number(),
+  recipe: flattenRecipeSchema,
+  share: z.number(),
+  made: z.string().nullable(),
+  figures: flattenFiguresSchema.nullable(),
+  failure: z.string().nullable(),
+  person: z.string(),
+  personId: z.string(),
+});
+export type FlatteningRow = z.infer<typeof flatteningSchema>;
+
+const FLATTENING = `SELECT f.id, f.photo, f.photo_revision AS "photoRevision", f.recipe, f.share, f.made, f.figures, f.failure,
+    p.name AS person, f.person AS "personId"
+  FROM flattenings f JOIN people p ON p.id = f.person`;
+
+export const findFlattening = (db: Db, id: string) =>
+  oneRow(db, flatteningSchema, `${FLATTENING} WHERE f.id = $1`, [id]);
+
+export const listFlattenings = (db: Db, photo: string) =>
+  rows(db, flatteningSchema, `${FLATTENING} WHERE f.photo = $1 ORDER BY f.asked_at DESC LIMIT 50`, [photo]);
+
+export async function insertFlattening(
+  db: Db,
+  flattening: { photo: string; revision: number; recipe: FlattenRecipe; person: string },
+): Promise<string> {
+  const row = await oneRow(
+    db,
+    z.object({ id: z.string() }),
+    "INSERT INTO flattenings (photo, photo_revision, recipe, person) VALUES ($1, $2, $3, $4) RETURNING id",
+    [flattening.photo, flattening.revision, JSON.stringify(flattening.recipe), flattening.person],
+  );
+  return row!.id;
+}
+
+export async function setFlatteningShare(db: Db, id: string, share: number): Promise<void> {
+  await db.query("UPDATE flattenings SET share = $2 WHERE id = $1 AND ended_at IS NULL", [id, share]);
+}
+
+/** @returns whether this call ended it, and not another before */
+export async function endFlattening(
+  db: Db,
+  id: string,
+  end: { made: string; figures: FlattenFigures } | { failure: string },
+): Promise<boolean> {
+  const done = "made" in end;
+  const ended = await db.query(
+    "UPDATE flattenings SET made = $2, figures = $3, failure = $4, ended_at = now() WHERE id = $1 AND ended_at IS NULL",
+    [id, done ? end.made : null, done ? JSON.stringify(end.figures) : null, done ? null : end.failure],
+  );
+  return ended.rowCount === 1;
+}
