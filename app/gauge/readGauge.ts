@@ -200,7 +200,8 @@ export function writeGauge(kept: Record<string, unknown> | null, repeat: Repeat 
   });
   switch (method.method) {
     case "size":
-      return { ...start, width: mm(method.width), height: mm(method.height) };
+    case "fitted":
+      return { ...start, method: "size", width: mm(method.width), height: mm(method.height) };
     case "density":
       return { ...start, densityAcross: text(method.across), densityDown: text(method.down) };
     case "same-as":

@@ -42,6 +42,8 @@ export type RepeatMethod =
   | { method: "density"; across: number; down?: number }
   /** The repeat of another material, as it was when it was taken over. */
   | { method: "same-as"; material: string; width: number; height: number }
+  /** A size changed a little, so that it divides a surface; what it was before, and the surface, in mm. */
+  | { method: "fitted"; width: number; height: number; surface: ModuleSize; before: Repeat }
   | {
       method: "modules";
       /**
@@ -203,6 +205,7 @@ function askedRepeat(image: PixelSize, method: RepeatMethod): Repeat {
       return { width: (1000 * image.width) / across, height: (1000 * image.height) / down };
     }
     case "same-as":
+    case "fitted":
       return { width: positive(method.width, "width"), height: positive(method.height, "height") };
     case "length": {
       checkLine(image, method, "");

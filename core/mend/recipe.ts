@@ -9,6 +9,7 @@ const edges = {
 const someEdge = ({ across, down }: { across: boolean; down: boolean }) => across || down;
 const NO_EDGE = "Choose at least one direction.";
 const share = z.number().min(0).max(1);
+const step = z.number().int().min(-12).max(12);
 
 /** How maps are derived from others; kept with the material, so that it can be told and done again. */
 export const mendRecipeSchema = z.discriminatedUnion("kind", [
@@ -28,6 +29,15 @@ export const mendRecipeSchema = z.discriminatedUnion("kind", [
       strength: share.default(1),
     })
     .strict(),
+  /** Begins elsewhere: moved by shares of the width and the height. */
+  z
+    .object({ kind: z.literal("start"), right: z.number().min(-1).max(1), down: z.number().min(-1).max(1) })
+    .strict(),
+  /** See core/mend/turn. */
+  z
+    .object({ kind: z.literal("turn"), right: step, down: step, left: step, below: step })
+    .strict()
+    .refine(({ right, down, left, below }) => right * below + down * left > 0, "This is no turn."),
   z.object({ kind: z.literal("height-from-normal") }).strict(),
   z.object({ kind: z.literal("normal-from-height") }).strict(),
   z
@@ -81,6 +91,10 @@ export type MakingRecipe = Extract<MendRecipe, { kind: MakingKind }>;
 
 export const isMaking = (recipe: MendRecipe): recipe is MakingRecipe => recipe.kind in MAKINGS;
 
+/** A turn that moves samples and changes none, and needs no repeat. */
+export const isQuarterTurn = (recipe: MendRecipe) =>
+  recipe.kind === "turn" && (recipe.right === 0 || recipe.down === 0);
+
 /** Other roles that say the same, so that nothing is missing where one of them is there. */
 const STANDS_FOR: Partial<Record<Role, Role[]>> = {
   height: ["height", "bump"],
@@ -101,6 +115,8 @@ const WORDS: Record<MendKind, string> = {
   seams: "Seams mended",
   crop: "Cropped to whole modules",
   "even-out": "Slow light and dark evened out",
+  start: "Start moved",
+  turn: "Turned",
   "height-from-normal": "Height made from the normal map",
   "normal-from-height": "Normal map made from the height",
   "occlusion-from-height": "Ambient occlusion made from the height",
@@ -111,6 +127,13 @@ const WORDS: Record<MendKind, string> = {
 /** The recipe in a few words, for the note of a revision. */
 export function mendWords(recipe: MendRecipe): string {
   const words = WORDS[recipe.kind];
+  if (recipe.kind === "turn") {
+    const angle = Math.atan2(recipe.down, recipe.right);
+    const isQuarter = recipe.right === 0 || recipe.down === 0;
+    return isQuarter
+      ? `${words} by ${(360 + Math.round((angle * 180) / Math.PI)) % 360}° to the left`
+      : words;
+  }
   if (!("across" in recipe) || (recipe.across && recipe.down)) return words;
   return `${words} ${recipe.across ? "left to right" : "top to bottom"}`;
 }

@@ -260,6 +260,16 @@ export const repeatBody = z.discriminatedUnion("method", [
   z
     .object({ method: z.literal("density"), across: z.number(), down: z.number().optional(), ...keep })
     .strict(),
+  z
+    .object({
+      method: z.literal("fitted"),
+      width: z.number(),
+      height: z.number(),
+      surface: size.partial().strict(),
+      before: size.strict(),
+      ...keep,
+    })
+    .strict(),
   z.object({ method: z.literal("same-as"), material: idSchema, ...keep }).strict(),
   z.object({ method: z.literal("length"), ...measured, ...keep }).strict(),
   z

@@ -1,13 +1,24 @@
 import { evenOut } from "#core/mend/evenOut";
 import { mendSeams } from "#core/mend/mendSeams";
 import { cropTo, findModuleCrop, type ModuleCrop } from "#core/mend/cropToModules";
+import { rolled } from "#core/mend/roll";
+import { turned, turnedSize } from "#core/mend/turn";
+import type { NormalDirection } from "#core/maps/roles";
+import type { Repeat } from "#core/gauge/repeat";
 import type { MakingRecipe, MendRecipe } from "#core/mend/recipe";
 import { decode } from "#server/images/decode";
 import { encode } from "#server/images/encode";
 
 export interface MendTask {
   recipe: Exclude<MendRecipe, MakingRecipe>;
-  files: { path: string; format: string; values: "srgb" | "data" | "normal" }[];
+  files: {
+    path: string;
+    format: string;
+    values: "srgb" | "data" | "normal";
+    normalDirection?: NormalDirection;
+  }[];
+  /** Real size of the image, or its pixels where that is not known: what turns are at right angles depends on it. */
+  repeat: Repeat;
 }
 
 export interface MendResult {
@@ -21,10 +32,32 @@ export interface MendResult {
 }
 
 /** Mends the maps of one material. @throws with a sentence where they do not fit. */
-export async function mend({ recipe, files }: MendTask): Promise<MendResult> {
+export async function mend({ recipe, files, repeat }: MendTask): Promise<MendResult> {
   const maps = [];
-  for (const { path, format, values } of files)
-    maps.push({ raster: await decode(path, format, values === "srgb" ? "color" : "data"), values });
+  for (const { path, format, values, normalDirection = "+Y" } of files)
+    maps.push({
+      raster: await decode(path, format, values === "srgb" ? "color" : "data"),
+      values,
+      samples: values === "normal" ? normalDirection : values,
+    });
+  if (recipe.kind === "start")
+    return {
+      files: await Promise.all(
+        maps.map(({ raster }) => encode(rolled(raster, recipe.right, recipe.down), "png")),
+      ),
+      overlap: { across: 0, down: 0 },
+      scale: { width: 1, height: 1 },
+    };
+  if (recipe.kind === "turn") {
+    const after = turnedSize(recipe, repeat).repeat;
+    return {
+      files: await Promise.all(
+        maps.map(({ raster, samples }) => encode(turned(raster, recipe, repeat, samples), "png")),
+      ),
+      overlap: { across: 0, down: 0 },
+      scale: { width: after.width / repeat.width, height: after.height / repeat.height },
+    };
+  }
   if (recipe.kind === "even-out")
     return {
       files: await Promise.all(

@@ -135,6 +135,7 @@ const METHOD_WORDS: Record<RepeatMethod["method"], string> = {
   length: "a line",
   lines: "lines",
   rectangle: "a rectangle",
+  fitted: "fit to a surface",
 };
 
 /** @throws {Problem} where the other material is not there or has no size of its own */

@@ -54,6 +54,30 @@ describe("a mend", () => {
     expect(old.maps).toEqual(before.maps);
   });
 
+  test("by a quarter turn exchanges width and height of all maps and of the repeat, and takes the count away", async () => {
+    const id = await takeCropped("ramp");
+    const count = { method: "modules", across: 4, up: 12, workSize: { width: 215, height: 65 }, joint: 10 };
+    await studio.api("PUT", `/materials/${id}/repeat`, count);
+    const before = (await studio.api("GET", `/materials/${id}`)).json;
+    await mended(id, { kind: "turn", right: 0, down: 1, left: 1, below: 0 });
+    const after = (await studio.api("GET", `/materials/${id}`)).json;
+    expect(after.repeat).toEqual({ width: before.repeat.height, height: before.repeat.width });
+    expect(after.gauge).toEqual({ method: "size", ...after.repeat });
+    for (const map of after.maps) expect([map.width, map.height]).toEqual([213, 229]);
+  });
+
+  test("moves the start of all maps together, and leaves size and count as they are", async () => {
+    const id = await takeCropped("steps");
+    await studio.api("PUT", `/materials/${id}/repeat`, { method: "size", width: 900 });
+    const before = (await studio.api("GET", `/materials/${id}`)).json;
+    await mended(id, { kind: "start", right: 0.25, down: -0.1 });
+    const after = (await studio.api("GET", `/materials/${id}`)).json;
+    expect([after.repeat, after.gauge]).toEqual([before.repeat, before.gauge]);
+    expect(after.maps.every(({ derived }: { derived: string[] }) => derived.includes("start"))).toBe(true);
+    const none = { kind: "turn", right: 1, down: 1, left: -1, below: -1 };
+    expect((await studio.api("POST", `/materials/${id}/mends`, none)).status).toBe(422);
+  });
+
   test("run twice, as after a crash, is done once", async () => {
     const id = await takeCropped("court");
     const { id: mend } = await mended(id, { kind: "even-out" });

@@ -1,6 +1,6 @@
 import { Readable } from "node:stream";
 import { worstEdge } from "#core/judge/seams";
-import { isMaking, mendWords, type MendKind, type MendRecipe } from "#core/mend/recipe";
+import { isMaking, isQuarterTurn, mendWords, type MendKind, type MendRecipe } from "#core/mend/recipe";
 import { isColorRole } from "#core/maps/roles";
 import { database, inTransaction } from "#server/db/database";
 import { findImage, insertFile, type ImageRow } from "#server/db/files";
@@ -17,6 +17,8 @@ import { announce } from "#server/events/events";
 import { fileStore } from "#server/files/store";
 import { pixels } from "#server/images/pixelPool";
 import { studyFile } from "#server/intake/studyFile";
+import type { MendTask } from "#server/images/mend";
+import { measuredImage } from "#server/library/materials";
 import { checkMaking, makeMissing } from "#server/library/makeMissing";
 import { showAs } from "#server/library/showAs";
 import { addJob } from "#server/jobs/queue";
@@ -32,7 +34,7 @@ export async function startMend(id: string, recipe: MendRecipe, person: Person):
     if (isMaking(recipe)) checkMaking(recipe, material);
     else if (mapsFor(recipe, material).length === 0)
       throw new Problem(422, "Nothing to mend", "This material has no map that this would change.");
-    if (recipe.kind !== "even-out" && material.layout !== "repeating")
+    if (recipe.kind !== "even-out" && !isQuarterTurn(recipe) && material.layout !== "repeating")
       throw new Problem(422, "Nothing to mend", "This is for materials that repeat.");
     const mend = await insertMend(db, {
       material: id,
@@ -62,7 +64,7 @@ export async function runMend(id: string): Promise<void> {
   const { recipe } = mend;
   if (isMaking(recipe)) return save(mend, material, await makeMissing(recipe, material));
   const changed = mapsFor(recipe, material);
-  const files = new Map<string, { path: string; format: string; values: "srgb" | "data" | "normal" }>();
+  const files = new Map<string, MendTask["files"][number]>();
   for (const map of changed) {
     const image = (await findImage(database(), map.sha256))!;
     const color = isColorRole(map.role) && map.channel === "color";
@@ -70,10 +72,16 @@ export async function runMend(id: string): Promise<void> {
       path: fileStore().path(map.sha256),
       format: image.format,
       values: map.role === "geometry_normal" ? "normal" : color ? "srgb" : "data",
+      ...(map.normalDirection && { normalDirection: map.normalDirection }),
     });
   }
   const hashes = [...files.keys()];
-  const mended = await pixels.mend({ recipe, files: [...files.values()] });
+  const size = material.repeat ?? measuredImage(material);
+  const mended = await pixels.mend({
+    recipe,
+    files: [...files.values()],
+    repeat: { width: size.width, height: size.height },
+  });
   const replaced = new Map<string, string>();
   for (const [i, data] of mended.files.entries()) {
     const kept = await fileStore().keep(Readable.from([Buffer.from(data)]));
@@ -120,6 +128,11 @@ async function save(mend: MendRow, material: MaterialRow, outcome: MendOutcome):
   const after = await figuresOf(maps);
   const figures: MendFigures = { before, after, overlap, ...(modules && { modules }) };
   const { sizeState, gauge } = material;
+  const isAsCounted =
+    repeat === null ||
+    (mend.recipe.kind !== "turn" &&
+      repeat.width === material.repeat?.width &&
+      repeat.height === material.repeat.height);
   await inTransaction(async (db) => {
     const saved = await saveRevision(
       db,
@@ -127,7 +140,8 @@ async function save(mend: MendRow, material: MaterialRow, outcome: MendOutcome):
       {
         repeat,
         sizeState,
-        gauge,
+        // What was counted or measured on the image before is not on this one.
+        gauge: isAsCounted ? gauge : { method: "size", ...repeat },
         finish,
         findings: findings.filter(({ code }) => code !== "seam" || after.seam >= before.seam),
         note: mendWords(mend.recipe),

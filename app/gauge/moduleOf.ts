@@ -1,0 +1,60 @@
+import type { Lattice } from "#core/gauge/layLattice";
+import type { Repeat, RepeatMethod } from "#core/gauge/repeat";
+
+/** A module as it lies on a surface, mm: from one to the next, and the joint in between. */
+export interface ModuleOnSurface {
+  across?: { coordinating: number; joint: number };
+  up?: { coordinating: number; joint: number };
+}
+
+/**
+ * The module of a material: the one by which its size was found; else what the program counted, whose joints nobody knows.
+ */
+export function moduleOf(
+  repeat: Repeat,
+  gauge: Record<string, unknown> | null,
+  count: { across?: number; down?: number } | undefined,
+): ModuleOnSurface {
+  if (gauge?.method === "modules") {
+    const {
+      across,
+      up,
+      coverSize,
+      joint = 0,
+      jointVertical = joint,
+    } = gauge as Extract<RepeatMethod, { method: "modules" }>;
+    return {
+      ...(across !== undefined && {
+        across: { coordinating: repeat.width / across, joint: coverSize ? 0 : joint },
+      }),
+      ...(up !== undefined && {
+        up: { coordinating: repeat.height / up, joint: coverSize ? 0 : jointVertical },
+      }),
+    };
+  }
+  return {
+    ...(count?.across !== undefined && { across: { coordinating: repeat.width / count.across, joint: 0 } }),
+    ...(count?.down !== undefined && { up: { coordinating: repeat.height / count.down, joint: 0 } }),
+  };
+}
+
+/**
+ * By how much the maps have to be moved, in shares of their width and height, so that a whole module begins so far from
+ * the left edge and from the bottom edge of the image, as it lies on a surface from its lower left corner.
+ * @param origin mm from the left, and from the bottom
+ */
+export function startFor(
+  lattice: Lattice,
+  image: { width: number; height: number },
+  repeat: Repeat,
+  origin: { left: number; bottom: number },
+): { right: number; down: number } {
+  const right = origin.left / repeat.width - lattice.left / image.width;
+  // The bed over the lowest course lies at the bottom edge; the lattice counts from the top.
+  const lowest = Math.round((image.height - lattice.top) / lattice.height) * lattice.height + lattice.top;
+  const down = (image.height - lowest) / image.height - origin.bottom / repeat.height;
+  return { right: within(right), down: within(down) };
+}
+
+/** The same place in a repeating image, −½ to ½. */
+const within = (share: number) => share - Math.round(share);

@@ -1,0 +1,380 @@
+import { useState } from "react";
+import { Form as Fields, Table } from "react-bootstrap";
+import { Form, useNavigation } from "react-router";
+import {
+  cutsOf,
+  divisions,
+  equalCuts,
+  STARTS,
+  type Cuts,
+  type Division,
+  type Run,
+} from "#core/gauge/fitSurface";
+import { GaugeError } from "#core/gauge/repeat";
+import { formatLength, formatSize } from "#core/length/formatLength";
+import { LengthError, parseLength, type LengthUnit } from "#core/length/parseLength";
+import { mendRecipeSchema } from "#core/mend/recipe";
+import { database } from "#server/db/database";
+import { findMaterial } from "#server/db/materials";
+import { listMends } from "#server/db/mends";
+import type { Person } from "#server/db/people";
+import { askForModules } from "#server/library/countModules";
+import { setRepeat } from "#server/library/materials";
+import { startMend } from "#server/library/mend";
+import { badField } from "#server/problem";
+import { Button } from "../components/Button";
+import { isRunning, Mends } from "../components/Mends";
+import { Refusal } from "../components/Refusal";
+import { moduleOf, startFor } from "../gauge/moduleOf";
+import { SurfacePlan } from "../gauge/SurfacePlan";
+import { act, found, idOf, look } from "../guard";
+import { useCatchUp } from "../view/live";
+import { useBench } from "../view/useBench";
+import { useView } from "../view/viewContext";
+import type { Route } from "./+types/gaugeFit";
+
+export const loader = look(async ({ params }: Route.LoaderArgs) => {
+  const material = found(await findMaterial(database(), idOf(params)), "material");
+  return { modules: await askForModules(material), mends: await listMends(database(), material.id) };
+});
+
+export const action = act(
+  "make",
+  async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+    const number = (field: string) => Number(form.get(field));
+    if (form.get("act") === "start") {
+      const read = mendRecipeSchema.safeParse({
+        kind: "start",
+        right: number("right"),
+        down: number("down"),
+      });
+      if (!read.success) throw badField("/right", read.error.issues[0].message);
+      return { asked: (await startMend(idOf(params), read.data, person)).id };
+    }
+    const material = found(await findMaterial(database(), idOf(params)), "material");
+    if (!material.repeat) throw badField("/width", "The size of the image has to be known first.");
+    const side = (field: string) => (form.get(field) ? number(field) : undefined);
+    const request = {
+      method: "fitted" as const,
+      width: number("width"),
+      height: number("height"),
+      surface: { width: side("surfaceWidth"), height: side("surfaceHeight") },
+      before: material.repeat,
+      assumed: material.sizeState === "assumed",
+    };
+    const saved = await setRepeat(material.id, request, number("seen"), person);
+    return { saved: saved.material.revision };
+  },
+);
+
+const START_WORDS = {
+  corner: "a whole one in the corner",
+  module: "one in the middle",
+  joint: "a joint in the middle",
+  equal: "equal cuts, as wide as can be",
+} as const;
+const WAYS = [...STARTS, "equal"] as const;
+type Way = (typeof WAYS)[number];
+
+/** The material on a surface of known size: sizes that divide it, and where the first course begins. */
+export default function GaugeFit({ loaderData: { modules, mends }, actionData }: Route.ComponentProps) {
+  const { material, mayMake } = useBench();
+  const { unit } = useView();
+  const [width, setWidth] = useState("4 m");
+  const [height, setHeight] = useState("2.6 m");
+  const [wayAcross, setWayAcross] = useState<Way>("corner");
+  const [wayUp, setWayUp] = useState<Way>("corner");
+  const running = mends.some(isRunning);
+  useCatchUp(material.id, running || modules === null);
+  const { repeat } = material;
+  if (!repeat)
+    return <p className="page">The size is unknown. Find it first; then it can be fitted to a surface.</p>;
+
+  const surface = { width: lengthOf(width, unit), height: lengthOf(height, unit) };
+  const module = moduleOf(repeat, material.gauge, modules?.count);
+  const across = runOf(surface.width.mm, module.across, repeat.width);
+  const up = runOf(surface.height.mm, module.up, repeat.height);
+  const acrossCuts = across && cuts(across, wayAcross, 0);
+  const upCuts = up && cuts(up, wayUp, 0);
+  const shift = modules?.lattice?.shift ?? 0;
+  const { lattice } = modules ?? {};
+  const map = material.maps.find(({ role }) => role === "base_color");
+  const start =
+    lattice && map && acrossCuts && upCuts
+      ? startFor(lattice, map, repeat, { left: acrossCuts.origin, bottom: upCuts.origin })
+      : undefined;
+
+  return (
+    <div className="gauge">
+      <div className="fit-plan">
+        <SurfacePlan
+          surface={{ width: surface.width.mm, height: surface.height.mm }}
+          module={module}
+          repeat={repeat}
+          origin={{ left: acrossCuts?.origin ?? 0, bottom: upCuts?.origin ?? 0 }}
+          shift={shift}
+          map={map}
+        />
+        <CutWords
+          name="Across"
+          cuts={acrossCuts}
+          second={across && shift ? cuts(across, wayAcross, shift) : undefined}
+        />
+        <CutWords name="Up" cuts={upCuts} />
+      </div>
+      <div className="gauge-form">
+        <fieldset disabled={!mayMake}>
+          <div className="pair">
+            <Length
+              id="surface-width"
+              label="Width of the surface"
+              value={width}
+              trouble={surface.width.trouble}
+              onChange={setWidth}
+            />
+            <Length
+              id="surface-height"
+              label="Height or depth"
+              value={height}
+              trouble={surface.height.trouble}
+              onChange={setHeight}
+            />
+          </div>
+          <Divisions
+            caption="Sizes that divide the width"
+            run={across}
+            repeat={repeat.width}
+            save={(division) => ({
+              width: division.size * perRepeat(division, across!, repeat.width),
+              height: repeat.height,
+            })}
+            surface={{ surfaceWidth: surface.width.mm }}
+          />
+          <Divisions
+            caption="Sizes that divide the height"
+            run={up}
+            repeat={repeat.height}
+            save={(division) => ({
+              width: repeat.width,
+              height: division.size * perRepeat(division, up!, repeat.height),
+            })}
+            surface={{ surfaceHeight: surface.height.mm }}
+          />
+          {surface.width.mm !== undefined && surface.height.mm !== undefined && (
+            <Take
+              size={{ width: surface.width.mm, height: surface.height.mm }}
+              surface={{ surfaceWidth: surface.width.mm, surfaceHeight: surface.height.mm }}
+            >
+              One image from corner to corner
+            </Take>
+          )}
+          <div className="pair">
+            <Start id="start-across" label="Begins across with" value={wayAcross} onChange={setWayAcross} />
+            <Start id="start-up" label="Begins upwards with" value={wayUp} onChange={setWayUp} />
+          </div>
+          {start && (Math.abs(start.right) > 0.0005 || Math.abs(start.down) > 0.0005) && (
+            <Form method="post">
+              <input type="hidden" name="act" value="start" />
+              <input type="hidden" name="right" value={start.right} />
+              <input type="hidden" name="down" value={start.down} />
+              <Button type="submit" size="sm" variant="outline-secondary" disabled={running}>
+                Let the maps begin there
+              </Button>
+            </Form>
+          )}
+          <Refusal result={actionData} />
+          <Mends mends={mends.filter(({ recipe }) => recipe.kind === "start").slice(0, 2)} />
+        </fieldset>
+      </div>
+    </div>
+  );
+}
+
+function lengthOf(
+  text: string,
+  unit: LengthUnit,
+): { mm?: number; trouble?: string } {
+  if (text.trim() === "") return {};
+  try {
+    return { mm: parseLength(text, { unit }) };
+  } catch (error) {
+    if (error instanceof LengthError) return { trouble: error.message };
+    throw error;
+  }
+}
+
+/** A run of modules, or of whole repeats where there are none. */
+const runOf = (
+  length: number | undefined,
+  module: { coordinating: number; joint: number } | undefined,
+  repeat: number,
+): Run | undefined =>
+  length === undefined ? undefined : { length, ...(module ?? { coordinating: repeat, joint: 0 }) };
+
+function cuts(run: Run, way: Way, shift: number): Cuts | undefined {
+  try {
+    const start = way === "equal" ? equalCuts(run).start : way;
+    return cutsOf(run, start, shift);
+  } catch (error) {
+    if (error instanceof GaugeError) return undefined;
+    throw error;
+  }
+}
+
+/** How many modules, or repeats, one repeat has. */
+const perRepeat = (division: Division, run: Run, repeat: number) =>
+  division.unit === "repeats" ? 1 : Math.round(repeat / run.coordinating);
+
+interface LengthProps {
+  id: string;
+  label: string;
+  value: string;
+  trouble: string | undefined;
+  onChange(text: string): void;
+}
+
+function Length({ id, label, value, trouble, onChange }: LengthProps) {
+  return (
+    <Fields.Group controlId={id}>
+      <Fields.Label>{label}</Fields.Label>
+      <Fields.Control
+        value={value}
+        isInvalid={trouble !== undefined}
+        autoComplete="off"
+        onChange={(event) => onChange(event.target.value)}
+      />
+      <Fields.Control.Feedback type="invalid">{trouble}</Fields.Control.Feedback>
+    </Fields.Group>
+  );
+}
+
+function Start({
+  id,
+  label,
+  value,
+  onChange,
+}: {
+  id: string;
+  label: string;
+  value: Way;
+  onChange(way: Way): void;
+}) {
+  return (
+    <Fields.Group controlId={id}>
+      <Fields.Label>{label}</Fields.Label>
+      <Fields.Select
+        value={value}
+        onChange={(event) => onChange(WAYS.find((way) => way === event.target.value)!)}
+      >
+        {WAYS.map((way) => (
+          <option key={way} value={way}>
+            {START_WORDS[way]}
+          </option>
+        ))}
+      </Fields.Select>
+    </Fields.Group>
+  );
+}
+
+interface DivisionsProps {
+  caption: string;
+  run: Run | undefined;
+  repeat: number;
+  save(division: Division): { width: number; height: number };
+  surface: Record<string, number | undefined>;
+}
+
+function Divisions({ caption, run, repeat, save, surface }: DivisionsProps) {
+  const { unit } = useView();
+  if (!run) return null;
+  const { found, trouble } = tryDivisions(run, repeat);
+  return (
+    <Table size="sm" className="divisions">
+      <caption>{caption}</caption>
+      <tbody>
+        {trouble && (
+          <tr>
+            <td colSpan={4}>{trouble}</td>
+          </tr>
+        )}
+        {found.map((division) => (
+          <tr key={`${division.unit}${division.count}`}>
+            <td>
+              <span className="number">{division.count}</span> {division.unit}
+            </td>
+            <td className="number">{formatLength(division.size, unit)}</td>
+            <td className="number">
+              {division.changePercent >= 0 ? "+" : "−"}
+              {Math.abs(division.changePercent).toFixed(2)} %
+            </td>
+            <td>
+              <Take size={save(division)} surface={surface}>
+                Take
+              </Take>
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </Table>
+  );
+}
+
+function tryDivisions(run: Run, repeat: number): { found: Division[]; trouble?: string } {
+  try {
+    const found = divisions(run, repeat);
+    // Where the module is the whole image, both say the same.
+    return { found: run.coordinating === repeat ? found.filter(({ unit }) => unit === "repeats") : found };
+  } catch (error) {
+    if (error instanceof GaugeError) return { found: [], trouble: error.message };
+    throw error;
+  }
+}
+
+interface TakeProps {
+  size: { width: number; height: number };
+  surface: Record<string, number | undefined>;
+  children: string;
+}
+
+/** Saves a size that fits. */
+function Take({ size, surface, children }: TakeProps) {
+  const { material } = useBench();
+  const { unit } = useView();
+  const busy = useNavigation().state !== "idle";
+  return (
+    <Form method="post">
+      <input type="hidden" name="seen" value={material.revision} />
+      <input type="hidden" name="width" value={size.width} />
+      <input type="hidden" name="height" value={size.height} />
+      {Object.entries(surface).map(([name, mm]) => (
+        <input key={name} type="hidden" name={name} value={mm ?? ""} />
+      ))}
+      <Button
+        type="submit"
+        size="sm"
+        variant="outline-secondary"
+        disabled={busy}
+        aria-label={`${children}: the image covers ${formatSize(size, unit)}`}
+      >
+        {children}
+      </Button>
+    </Form>
+  );
+}
+
+function CutWords({ name, cuts, second }: { name: string; cuts: Cuts | undefined; second?: Cuts }) {
+  const { unit } = useView();
+  if (!cuts) return null;
+  const piece = (mm: number) => (mm === 0 ? "no cut" : formatLength(mm, unit));
+  const words = ({ first, whole, last }: Cuts) => (
+    <span className="number">
+      {piece(first)} · {whole} whole · {piece(last)}
+    </span>
+  );
+  return (
+    <p className="cut-words">
+      {name}: {words(cuts)}
+      {second && <>; every second course {words(second)}</>}
+    </p>
+  );
+}
