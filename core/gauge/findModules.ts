@@ -1,5 +1,7 @@
+import { findStripes, type Stripes } from "#core/gauge/findStripes";
+import { jointsOf } from "#core/gauge/joints";
 import { forward } from "#core/raster/fft";
-import { meanOf, resample, wrapped, type Plane } from "#core/raster/plane";
+import { meanOf, resample, type Plane } from "#core/raster/plane";
 
 /** How the courses of a pattern lie to each other. */
 export const BONDS = ["stack", "half", "third", "quarter", "herringbone"] as const;
@@ -20,8 +22,6 @@ export const SURE = 0.5;
 
 /** Side of the square that is transformed. */
 const SIDE = 512;
-/** Most rows or columns alone: each has eight samples then. */
-const MOST = SIDE / 8;
 /** Slower changes than so many to the picture are light, and no modules. */
 const SLOW = 1.5;
 /** Finer detail than a module's joints is grain: harmonics above this share of the samples are left out. */
@@ -37,41 +37,78 @@ type Power = Float32Array;
  * @param planes maps that lie over each other, of one size
  */
 export function findModules(planes: Plane[]): ModuleCount {
-  const power = powerOf(planes);
+  const reduced = planes.map((plane) => resample(plane, SIDE, SIDE));
+  const joints = reduced.map(jointsOf);
+  const power = powerOf(joints, planes);
   const totals = energyOf(power);
-  const judged = models().map((model) => judge(model, power, totals));
-  const both = judged.filter(({ model }) => model.cell <= 1 / 4);
-  const [chosen] = both.filter(({ lift }) => lift >= LEAST_LIFT).sort((a, b) => b.score - a.score);
-  if (chosen) {
-    const { across, down, bond } = chosen.model;
-    const found = settle(planes[0], { across, down, bond, sure: Math.min(1, 0.4 + chosen.lift) });
-    // One module is nothing that repeats inside the picture.
-    return {
-      ...(found.across !== 1 && { across: found.across }),
-      ...(found.down !== 1 && { down: found.down }),
-      bond: found.across === 1 ? "stack" : found.bond,
-      sure: found.sure,
-    };
+  const judged = models()
+    .map((model) => judge(model, power, totals))
+    .filter(({ lift }) => lift >= LEAST_LIFT)
+    .sort((a, b) => b.score - a.score);
+  const [{ width, height }] = planes;
+  const rows = findStripes(joints[0][1], reduced[0], "down", height);
+  const columns = findStripes(joints[0][0], reduced[0], "across", width);
+  if (judged.length > 0) {
+    const { model, lift } = notTooFine(judged, planes[0]);
+    const { across, down, bond } = model;
+    const found = settle(planes[0], { across, down, bond, sure: Math.min(1, DOUBT + lift) });
+    return { ...found, ...(bond === "stack" && halved(found, columns, rows)) };
   }
   // Stripes: boards of random length have rows and nothing else.
-  const rows = bestCount(power, "down");
-  const columns = bestCount(power, "across");
-  const down = rows && (!columns || rows.sure >= columns.sure) ? rows : undefined;
-  const across = columns && !down ? columns : undefined;
-  return {
-    ...(across && { across: across.count }),
-    ...(down && { down: down.count }),
-    bond: "stack",
-    // Rows alone are said with less weight: the joints between may only be too faint.
-    sure: 0.7 * ((down ?? across)?.sure ?? 0),
-  };
+  const [stripes, direction] =
+    rows.strength >= columns.strength ? [rows, "down" as const] : [columns, "across" as const];
+  const sure = stripes.agreed
+    ? Math.min(1, (stripes.strength - NO_STRIPES) / (CLEAR_STRIPES - NO_STRIPES))
+    : Math.min(SURE - 0.1, 0.1 * (stripes.strength - NO_STRIPES));
+  if (!(sure > 0)) return { bond: "stack", sure: 0 };
+  return { [direction]: stripes.count, bond: "stack", sure };
+}
+
+/** How much of its lift a count lacks to be sure of itself. */
+const DOUBT = 0.3;
+/** Stripes that stand out less are noise, and from here on they are beyond doubt. */
+const NO_STRIPES = 5.5;
+const CLEAR_STRIPES = 9.5;
+/** Stripes that may correct a count. */
+const STRONG_STRIPES = 5;
+
+/**
+ * Joints that are seen as two edges make a stack look twice as fine. Its rows and columns tell.
+ */
+function halved(found: Required<ModuleCount>, columns: Stripes, rows: Stripes): Partial<ModuleCount> {
+  const half = (count: number, { count: stripes, strength }: Stripes) =>
+    strength >= STRONG_STRIPES && count === 2 * stripes ? stripes : count;
+  return { across: half(found.across, columns), down: half(found.down, rows) };
+}
+
+/** Squares on their corners have a module twice as wide as high in half bond, to this part of it. */
+const SQUARE = 0.06;
+/** How much more the larger cell has to explain. */
+const HERRINGBONE_LIFT = 1.2;
+
+/**
+ * Herringbone at 45° lies in a net of squares on their corners, of which a quarter of the edges is missing: the net
+ * explains much of it with a cell a quarter as large. What is missing tells.
+ */
+function notTooFine(judged: Judged[], { width, height }: Plane): Judged {
+  const [best] = judged;
+  const { across, down, bond } = best.model;
+  if (bond !== "half" || Math.abs(width / across / (height / down) / 2 - 1) > SQUARE) return best;
+  const [larger] = judged
+    .filter(
+      ({ model }) =>
+        model.bond === "stack" &&
+        [1, 2, 4].some((by) => model.across * by === across && (model.down * 4) / by === down),
+    )
+    .sort((a, b) => b.lift - a.lift);
+  return larger && larger.lift > HERRINGBONE_LIFT * best.lift ? larger : best;
 }
 
 /**
  * Herringbone repeats like a quarter bond of pieces four times as long as high. It is told apart by its joints, of which
  * as many run down as across.
  */
-function settle(plane: Plane, found: Required<ModuleCount>): ModuleCount {
+function settle(plane: Plane, found: Required<ModuleCount>): Required<ModuleCount> {
   const { width, height, data } = plane;
   if (found.bond !== "quarter") return found;
   const proportion = width / found.across / (height / found.down);
@@ -86,15 +123,17 @@ function settle(plane: Plane, found: Required<ModuleCount>): ModuleCount {
   return down < 2 * across ? { ...found, down: found.down / 4, bond: "herringbone" } : found;
 }
 
-/** Sum over the planes' edges, in which joints show however much the pieces differ; no plane outshouts the others. */
-function powerOf(planes: Plane[]): Power {
+/** Sum over the planes' joints in all directions; no plane outshouts the others. */
+function powerOf(joints: Plane[][], originals: Plane[]): Power {
   const out = new Float32Array(SIDE * SIDE);
-  for (const plane of planes) {
-    const standing = standingOut(amplitudes(edgesOf(resample(plane, SIDE, SIDE)), plane));
-    let sum = 0;
-    for (const v of standing) sum += v;
-    if (sum > 0) for (let i = 0; i < out.length; i++) out[i] += standing[i] / sum;
-  }
+  joints.forEach((directions, k) => {
+    const amplitude = new Float32Array(SIDE * SIDE);
+    for (const plane of directions)
+      amplitudes(plane, originals[k]).forEach((v, i) => (amplitude[i] += v * v));
+    const standing = standingOut(amplitude.map(Math.sqrt));
+    const sum = standing.reduce((all, v) => all + v, 0);
+    if (sum > 0) standing.forEach((v, i) => (out[i] += v / sum));
+  });
   return out;
 }
 
@@ -122,37 +161,38 @@ function amplitudes(plane: Plane, original: Plane): Float32Array {
 
 const folded = (f: number) => (f > SIDE / 2 ? SIDE - f : f);
 
-/** Size of the change at each place. */
-function edgesOf(plane: Plane): Plane {
-  const { width, height } = plane;
-  const out = new Float32Array(plane.data.length);
-  for (let y = 0, i = 0; y < height; y++)
-    for (let x = 0; x < width; x++, i++)
-      out[i] = Math.hypot(wrapped(plane, x + 1, y) - plane.data[i], wrapped(plane, x, y + 1) - plane.data[i]);
-  return { width, height, data: out };
-}
-
 /** Frequencies to either side that one is compared with, and how far it has to rise above them. */
 const NEAR = 7;
 const RISES = 2.5;
 
+/** Of the neighbours in one row or column, so many from below is the usual one. */
+const USUAL = 4;
+
 /** What is left above the lower third of the neighbours in the same row and in the same column: grain and noise go. */
 function standingOut(amplitude: Float32Array): Float32Array {
   const out = new Float32Array(amplitude.length);
-  const around = new Float32Array(2 * NEAR);
+  // The lowest of the neighbours, sorted: faster than sorting all of them.
+  const lowest = new Float32Array(USUAL + 1);
   const usual = (fixed: number, at: number, step: number) => {
-    for (let k = 1; k <= NEAR; k++) {
-      around[2 * k - 2] = amplitude[fixed + ((at + k) % SIDE) * step];
-      around[2 * k - 1] = amplitude[fixed + ((at - k + SIDE) % SIDE) * step];
+    lowest.fill(Infinity);
+    for (let k = -NEAR; k <= NEAR; k++) {
+      if (k === 0) continue;
+      const value = amplitude[fixed + ((at + k + SIDE) % SIDE) * step];
+      if (value >= lowest[USUAL]) continue;
+      let place = USUAL;
+      for (; place > 0 && lowest[place - 1] > value; place--) lowest[place] = lowest[place - 1];
+      lowest[place] = value;
     }
-    return around.sort()[Math.floor(NEAR * 0.66)];
+    return lowest[USUAL];
   };
   for (let y = 0; y < SIDE; y++)
-    for (let x = 0; x < SIDE; x++) {
+    // A real picture's spectrum is the same on the other half.
+    for (let x = 0; x <= SIDE / 2; x++) {
       const i = y * SIDE + x;
       if (amplitude[i] === 0) continue;
-      const floor = Math.max(usual(y * SIDE, x, 1), usual(x, y, SIDE));
-      out[i] = Math.max(0, amplitude[i] - RISES * floor);
+      const left = amplitude[i] - RISES * usual(y * SIDE, x, 1);
+      out[i] = left > 0 ? Math.max(0, Math.min(left, amplitude[i] - RISES * usual(x, y, SIDE))) : 0;
+      out[((SIDE - y) % SIDE) * SIDE + ((SIDE - x) % SIDE)] = out[i];
     }
   return out;
 }
@@ -167,11 +207,6 @@ const excess = (power: Power, x: number, y: number): number =>
 const FINENESS = 0.4;
 /** Of what stands out so much has to lie where a model has it, above what chance would put there. */
 const LEAST_LIFT = 0.08;
-
-/** The same for rows or columns alone, of which grain makes some by itself. */
-const LEAST_STRIPES = 0.4;
-/** Of rows or columns the largest number counts that explains nearly as much as the best. */
-const NEARLY = 0.72;
 
 interface Model {
   across: number;
@@ -194,8 +229,8 @@ let made: Model[] | undefined;
 function models(): Model[] {
   if (made) return made;
   made = [];
-  for (let n = 1; n <= MOST_ACROSS; n++)
-    for (let m = 1; m <= MOST_DOWN; m++) {
+  for (let n = 2; n <= MOST_ACROSS; n++)
+    for (let m = 2; m <= MOST_DOWN; m++) {
       made.push(coursed(n, m, 0, "stack"));
       for (const [steps, bond] of [
         [2, "half"],
@@ -244,8 +279,15 @@ function energyOf(power: Power): Totals {
   return totals;
 }
 
+interface Judged {
+  model: Model;
+  /** Share of what stands out that it explains, above chance. */
+  lift: number;
+  score: number;
+}
+
 /** How much of what changes in either direction a model explains above chance; the poorer of the two counts. */
-function judge(model: Model, power: Power, totals: Totals) {
+function judge(model: Model, power: Power, totals: Totals): Judged {
   let [across, down] = [0, 0];
   model.points((x, y) => {
     const value = excess(power, x, y);
@@ -256,25 +298,6 @@ function judge(model: Model, power: Power, totals: Totals) {
     totals.across > 0 ? across / totals.across : 0,
     totals.down > 0 ? down / totals.down : 0,
   );
-  const lift = model.cell < 1 ? (share - model.cell) / (1 - model.cell) : 0;
+  const lift = (share - model.cell) / (1 - model.cell);
   return { model, lift, score: lift * model.cell ** -FINENESS };
-}
-
-/** The largest number whose multiples hold nearly all of what changes in one direction alone. */
-function bestCount(power: Power, direction: "across" | "down"): { count: number; sure: number } | undefined {
-  const energy = Array.from({ length: REACH + 1 }, (_, f) =>
-    direction === "across" ? excess(power, f, 0) : excess(power, 0, f),
-  );
-  const total = energy.reduce((sum, v) => sum + v, 0);
-  if (total <= 0) return undefined;
-  const lift = Array.from({ length: MOST + 1 }, (_, n) => {
-    if (n < 2) return 0;
-    let sum = 0;
-    for (let f = n; f <= REACH; f += n) sum += energy[f];
-    return (sum / total - 1 / n) / (1 - 1 / n);
-  });
-  const best = Math.max(...lift);
-  if (best < LEAST_STRIPES) return undefined;
-  const count = lift.findLastIndex((value) => value >= best * NEARLY);
-  return { count, sure: Math.min(1, lift[count]) };
 }
