@@ -20,6 +20,7 @@ export default [
       route("judge", "routes/benchJudge.tsx"),
       route("gauge", "routes/gaugeTabs.tsx", [
         index("routes/benchGauge.tsx"),
+        route("compare", "routes/gaugeCompare.tsx"),
         route("fit", "routes/gaugeFit.tsx"),
         route("turn", "routes/gaugeTurn.tsx"),
         route("flatten", "routes/gaugeFlatten.tsx"),

@@ -11,6 +11,8 @@ interface SurfacePlanProps {
   origin: { left: number; bottom: number };
   /** Of each course against the one below, as a part of a module. */
   shift: number;
+  /** By how much the maps will be moved, in shares of the repeat. */
+  start: { right: number; down: number };
   map: { sha256: string; channel: MapChannel; width: number; height: number } | undefined;
 }
 
@@ -20,7 +22,7 @@ const HEIGHT = 440;
 const MOST_LINES = 4000;
 
 /** The surface with the material on it at scale, joints drawn as they will lie, and cut pieces marked. */
-export function SurfacePlan({ surface, module, repeat, origin, shift, map }: SurfacePlanProps) {
+export function SurfacePlan({ surface, module, repeat, origin, shift, start, map }: SurfacePlanProps) {
   const { width, height } = surface;
   if (!width || !height) return <p className="page">Type the width and the height of the surface.</p>;
   const scale = Math.min(WIDTH / width, HEIGHT / height);
@@ -55,7 +57,8 @@ export function SurfacePlan({ surface, module, repeat, origin, shift, map }: Sur
             <pattern
               id="on-surface"
               patternUnits="userSpaceOnUse"
-              y={h}
+              x={start.right * repeat.width * scale}
+              y={h + start.down * repeat.height * scale}
               width={repeat.width * scale}
               height={repeat.height * scale}
             >

@@ -68,10 +68,10 @@ export const action = act(
 );
 
 const START_WORDS = {
-  corner: "a whole one in the corner",
-  module: "one in the middle",
-  joint: "a joint in the middle",
-  equal: "equal cuts, as wide as can be",
+  corner: "a whole module",
+  module: "centred module",
+  joint: "centred joint",
+  equal: "equal cuts",
 } as const;
 const WAYS = [...STARTS, "equal"] as const;
 type Way = (typeof WAYS)[number];
@@ -113,6 +113,7 @@ export default function GaugeFit({ loaderData: { modules, mends }, actionData }:
           repeat={repeat}
           origin={{ left: acrossCuts?.origin ?? 0, bottom: upCuts?.origin ?? 0 }}
           shift={shift}
+          start={start ?? { right: 0, down: 0 }}
           map={map}
         />
         <CutWords
@@ -190,10 +191,7 @@ export default function GaugeFit({ loaderData: { modules, mends }, actionData }:
   );
 }
 
-function lengthOf(
-  text: string,
-  unit: LengthUnit,
-): { mm?: number; trouble?: string } {
+function lengthOf(text: string, unit: LengthUnit): { mm?: number; trouble?: string } {
   if (text.trim() === "") return {};
   try {
     return { mm: parseLength(text, { unit }) };

@@ -6,6 +6,7 @@ export default function GaugeTabs() {
   const bench = useBench();
   const tabs = [
     { to: ".", name: "Size", end: true },
+    { to: "compare", name: "Compare" },
     { to: "fit", name: "Fit to a surface" },
     { to: "turn", name: "Turn and start" },
     { to: "flatten", name: "Flatten a photograph" },

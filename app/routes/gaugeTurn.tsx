@@ -102,6 +102,9 @@ export default function GaugeTurn({ loaderData: { modules, mends }, actionData }
             <Ask recipe={{ kind: "turn", ...quarterTurn(3) }}>90° to the right</Ask>
             <Ask recipe={{ kind: "turn", ...quarterTurn(2) }}>Upside down</Ask>
           </div>
+          {turns.length === 0 && material.layout === "repeating" && (
+            <p className="aside">At no other angle does this size repeat with right corners.</p>
+          )}
           {turns.length > 0 && (
             <>
               <Fields.Group controlId="angle">

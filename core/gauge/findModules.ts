@@ -1,7 +1,7 @@
 import { findStripes, type Stripes } from "#core/gauge/findStripes";
 import { jointsOf } from "#core/gauge/joints";
-import { forward } from "#core/raster/fft";
-import { meanOf, resample, type Plane } from "#core/raster/plane";
+import { jointPower } from "#core/raster/fft";
+import { resample, type Plane } from "#core/raster/plane";
 
 /** How the courses of a pattern lie to each other. */
 export const BONDS = ["stack", "half", "third", "quarter", "herringbone"] as const;
@@ -124,15 +124,14 @@ function settle(plane: Plane, found: Required<ModuleCount>): Required<ModuleCoun
 }
 
 /** Sum over the planes' joints in all directions; no plane outshouts the others. */
-function powerOf(joints: Plane[][], originals: Plane[]): Power {
+function powerOf(joints: [Plane, Plane, Plane, Plane][], originals: Plane[]): Power {
   const out = new Float32Array(SIDE * SIDE);
-  joints.forEach((directions, k) => {
-    const amplitude = new Float32Array(SIDE * SIDE);
-    for (const plane of directions)
-      amplitudes(plane, originals[k]).forEach((v, i) => (amplitude[i] += v * v));
-    const standing = standingOut(amplitude.map(Math.sqrt));
-    const sum = standing.reduce((all, v) => all + v, 0);
-    if (sum > 0) standing.forEach((v, i) => (out[i] += v / sum));
+  joints.forEach(([down, across, falling, rising], k) => {
+    const [straight, slanted] = [jointPower(down, across), jointPower(falling, rising)];
+    const standing = standingOut(amplitudes(straight, slanted, originals[k]));
+    let sum = 0;
+    for (const value of standing) sum += value;
+    if (sum > 0) for (let i = 0; i < out.length; i++) out[i] += standing[i] / sum;
   });
   return out;
 }
@@ -140,26 +139,29 @@ function powerOf(joints: Plane[][], originals: Plane[]): Power {
 /** Blocks of a JPEG are 8 px wide, and no modules. */
 const BLOCK = 8;
 
-function amplitudes(plane: Plane, original: Plane): Float32Array {
-  const block = (f: number, pixels: number) => {
+/** By frequency, of both planes together; light, grain and the blocks of a JPEG are left out. */
+function amplitudes(a: Plane, b: Plane, original: Plane): Float32Array {
+  const isBlock = (f: number, pixels: number) => {
     const step = pixels / BLOCK;
     const nearest = Math.round(f / step) * step;
     return nearest > 0 && Math.abs(f - nearest) < 1;
   };
-  const mean = meanOf(plane);
-  const { data } = forward({ ...plane, data: plane.data.map((v) => v - mean) });
+  const folded = (f: number) => (f > SIDE / 2 ? SIDE - f : f);
+  const leftOut = (pixels: number) => Array.from({ length: SIDE }, (_, f) => isBlock(folded(f), pixels));
+  const [columns, rows] = [leftOut(original.width), leftOut(original.height)];
   const out = new Float32Array(SIDE * SIDE);
-  for (let y = 0; y < SIDE; y++)
+  for (let y = 0; y < SIDE; y++) {
+    if (rows[y]) continue;
+    const fy = folded(y) ** 2;
     for (let x = 0; x < SIDE; x++) {
+      const radius = Math.sqrt(fy + folded(x) ** 2);
+      if (columns[x] || radius < SLOW || radius > FINE * SIDE) continue;
       const i = y * SIDE + x;
-      if (block(folded(x), original.width) || block(folded(y), original.height)) continue;
-      const radius = Math.hypot(folded(x), folded(y));
-      if (radius >= SLOW && radius <= FINE * SIDE) out[i] = Math.hypot(data[2 * i], data[2 * i + 1]);
+      out[i] = Math.sqrt(a.data[i] + b.data[i]);
     }
+  }
   return out;
 }
-
-const folded = (f: number) => (f > SIDE / 2 ? SIDE - f : f);
 
 /** Frequencies to either side that one is compared with, and how far it has to rise above them. */
 const NEAR = 7;

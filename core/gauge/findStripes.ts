@@ -14,10 +14,12 @@ const BLOCK = 8;
 const MOST = 64;
 /** A row has at least so many pixels. */
 const LEAST_PX = 10;
+/** A count twice as large that stands out nearly as much is the true one: of a wrong one half would miss the joints. */
+const DOUBLED = 0.85;
 /** Neighbours on either side whose middle is the usual change at a place. */
 const NEAR = 24;
-/** Values above so many times the middle one are cut, so that one board cannot decide. */
-const CUT = 8;
+/** Values above so many times the mean one are cut, so that one board cannot decide. */
+const CUT = 7;
 
 /**
  * Rows (or columns) by the means over all columns: their joints stand out at equal distances, as edges and as lines that are
@@ -52,11 +54,13 @@ export function findStripes(
   const best = (scores: number[]) =>
     scores.reduce((top, score, count) => (!isBlocks(count) && score > scores[top] ? count : top), 0);
   const both = byEdge.map((score, count) => (score + line[count]) / 2);
-  const count = best(both);
+  // Half as many are all joints as well, and win where every second one is stronger.
+  let count = best(both);
+  while (count > 0 && both[2 * count] >= DOUBLED * both[count]) count *= 2;
   return {
     count,
     strength: Math.max(0, both[count]) * Math.sqrt(512 / Math.min(512, pixels)),
-    agreed: count > 0 && best(byEdge) === count && best(line) === count,
+    agreed: count > 0 && [byEdge, line].every((scores) => best(scores) === count),
   };
 }
 
@@ -91,7 +95,7 @@ function cleaned(profile: Float32Array, pixels: number, reach: number): Float32A
     const usual = places.map((i) => out[i]).sort((a, b) => a - b)[places.length >> 1];
     for (const i of places) out[i] -= usual;
   }
-  const limit = CUT * out.map(Math.abs).sort()[side >> 1];
+  const limit = (CUT / side) * out.reduce((sum, v) => sum + Math.abs(v), 0);
   return out.map((v) => Math.max(-limit, Math.min(limit, v)));
 }
 

@@ -19,7 +19,7 @@ const REACH = 6;
 export function jointsOf(plane: Plane): [down: Plane, across: Plane, falling: Plane, rising: Plane] {
   return RUNS.map(({ step, along }) => {
     const changes = changesOf(plane, step);
-    return { ...plane, data: summed(changes, plane, along).map((v) => Math.sqrt(Math.abs(v))) };
+    return { ...plane, data: summed(changes, plane, along) };
   }) as [Plane, Plane, Plane, Plane];
 }
 
@@ -32,7 +32,7 @@ function changesOf({ width, height, data }: Plane, [dx, dy]: readonly [number, n
   return out;
 }
 
-/** Mean over a short line through each place, as a running sum along each such line of the repeating picture. */
+/** Root of the mean over a short line through each place, as a running sum along each such line of the repeating picture. */
 function summed(
   changes: Float32Array,
   { width, height }: Plane,
@@ -45,13 +45,15 @@ function summed(
   // Every line starts on one side of the picture: at each column where it runs down, else at each row.
   const starts = dx === 0 ? width : height;
   const steps = dx === 0 ? height : width;
+  const places = new Int32Array(steps + length + 1);
   for (let start = 0; start < starts; start++) {
-    const place = (k: number) => (dx === 0 ? at(start, k) : at(k, start + k * dy));
+    for (let k = 0; k < places.length; k++)
+      places[k] = dx === 0 ? at(start, k - REACH) : at(k - REACH, start + (k - REACH) * dy);
     let sum = 0;
-    for (let k = -REACH; k <= REACH; k++) sum += changes[place(k)];
+    for (let k = 0; k < length; k++) sum += changes[places[k]];
     for (let k = 0; k < steps; k++) {
-      out[place(k)] = sum / length;
-      sum += changes[place(k + REACH + 1)] - changes[place(k - REACH)];
+      out[places[k + REACH]] = Math.sqrt(Math.abs(sum / length));
+      sum += changes[places[k + length]] - changes[places[k]];
     }
   }
   return out;

@@ -27,7 +27,7 @@ export interface TurnedSize {
 }
 
 /** More skew than this is no turn any more. */
-const MOST_SKEW_PERCENT = 0.5;
+const MOST_SKEW_PERCENT = 1.5;
 /** The new image covers at most so many old ones. */
 const MOST_AREA = 26;
 const MOST_STEPS = 8;

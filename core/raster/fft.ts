@@ -17,6 +17,29 @@ export function forward(plane: Plane): Spectrum {
   return spectrum;
 }
 
+/**
+ * |A|² + |B|² at each frequency for two planes, by one transform of a + ib: the halves that belong to a and to b cannot be told
+ * apart without the frequency's opposite, but their sum needs no telling.
+ */
+export function jointPower(a: Plane, b: Plane): Plane {
+  const { width, height } = a;
+  const data = new Float64Array(width * height * 2);
+  for (let i = 0; i < a.data.length; i++) {
+    data[2 * i] = a.data[i];
+    data[2 * i + 1] = b.data[i];
+  }
+  transform({ width, height, data }, "transform");
+  const power = new Float32Array(width * height);
+  for (let y = 0, i = 0; y < height; y++) {
+    const opposite = ((height - y) % height) * width;
+    for (let x = 0; x < width; x++, i++) {
+      const j = opposite + (x === 0 ? 0 : width - x);
+      power[i] = (data[2 * i] ** 2 + data[2 * i + 1] ** 2 + data[2 * j] ** 2 + data[2 * j + 1] ** 2) / 2;
+    }
+  }
+  return { width, height, data: power };
+}
+
 /** Back to a plane; the imaginary part is dropped. The spectrum is used up. */
 export function inverse(spectrum: Spectrum): Plane {
   transform(spectrum, "inverseTransform");
