@@ -20,6 +20,7 @@ import { encode } from "#server/images/encode";
 import { closePixelPool } from "#server/images/pixelPool";
 import { studyFile } from "#server/intake/studyFile";
 import { settings } from "#server/settings";
+import { drawPhotograph } from "./photograph";
 import {
   COLLECTIONS,
   DESTINATIONS,
@@ -40,6 +41,10 @@ const MAPS: { key: Exclude<keyof PatternSet, "repeat" | "heightAmplitudeMm">; ro
   { key: "specular_roughness", role: "specular_roughness", word: "roughness" },
   { key: "ambient_occlusion", role: "ambient_occlusion", word: "ao" },
 ];
+
+/** What the photograph is of, and its name in the library. */
+const PHOTOGRAPHED = { pattern: "harbourRed", repeat: { width: 900, height: 900 } };
+const PHOTOGRAPH = "Customs house gable, photograph";
 
 interface Drawn {
   heightAmplitudeMm: number;
@@ -71,11 +76,27 @@ async function draw(pool: Piscina, material: DemoMaterial): Promise<Drawn | unde
   return { heightAmplitudeMm: set.heightAmplitudeMm, width, height, maps };
 }
 
+/** Draws a photograph-like picture and keeps it as a file. */
+async function drawPicture(pool: Piscina): Promise<NewMap> {
+  const set = (await pool.run({ name: PHOTOGRAPHED.pattern, pixels: PIXELS })) as PatternSet;
+  const photograph = drawPhotograph(set.base_color, PHOTOGRAPHED.repeat);
+  const { sha256, bytes } = await fileStore().keep(Readable.from([await encode(photograph, "jpeg")]));
+  await insertFile(database(), { sha256, bytes, mediaType: "image/jpeg" });
+  await studyFile(sha256, { seconds: 300, mebibytes: 4096 });
+  return {
+    role: "base_color",
+    sha256,
+    channel: "color",
+    fileName: "customs-house.jpg",
+    normalDirection: null,
+  };
+}
+
 const idOf = async (db: Db, sql: string, values: unknown[]) =>
   (await db.query<{ id: string }>(sql, values)).rows[0].id;
 
 /** Everything in one transaction: a demo that was broken off is loaded anew. */
-async function load(db: Db, drawn: Map<string, Drawn>): Promise<void> {
+async function load(db: Db, drawn: Map<string, Drawn>, photograph: NewMap): Promise<void> {
   const passwordHash = await hashPassword(process.env.KALONOMY_DEMO_PASSWORD!);
   const people = [];
   for (const person of PEOPLE) people.push(await insertPerson(db, { ...person, passwordHash }));
@@ -146,6 +167,20 @@ async function load(db: Db, drawn: Map<string, Drawn>): Promise<void> {
     materials.set(material.name, id);
   }
 
+  await insertMaterial(
+    db,
+    { name: PHOTOGRAPH, kind: "material", layout: "placed", source: {}, person: keeper.id },
+    {
+      repeat: null,
+      sizeState: "unknown",
+      gauge: null,
+      finish: finishSchema.parse({}),
+      findings: [],
+      note: "Taken on site",
+      maps: [photograph],
+    },
+  );
+
   const collections = new Map<string, string>();
   const idsOf = (known: Map<string, string>, names: string[]) => ({
     add: names.map((name) => known.get(name)!),
@@ -183,8 +218,9 @@ if (rowCount === 0) {
       if (made) drawn.set(material.name, made);
     }),
   );
+  const photograph = await drawPicture(pool);
   await pool.destroy();
   await closePixelPool();
-  await inTransaction((db) => load(db, drawn));
+  await inTransaction((db) => load(db, drawn, photograph));
 }
 await closeDatabase();

@@ -82,6 +82,8 @@ test("an image is moved and zoomed by keys, and typed points measure", async ({ 
   await expect(page.getByLabel("Way to the size")).toBeVisible();
   const surface = page.locator(".table-surface");
   await expect(surface.locator("img")).toBeVisible();
+  // The tools that come with what was counted take room from the picture.
+  await expect(page.getByText(/The program counts|Nothing in it repeats/)).toBeVisible({ timeout: 60_000 });
   const box = async () => (await surface.locator("img").boundingBox())!;
   const whole = await box();
   await surface.focus();
@@ -92,14 +94,14 @@ test("an image is moved and zoomed by keys, and typed points measure", async ({ 
   await page.keyboard.press("0");
   await expect.poll(async () => (await box()).x).toBeCloseTo(whole.x, 0);
 
-  await page.getByLabel("Way to the size").selectOption("length");
-  await page.getByLabel("From, across (px)").fill("0");
-  await page.getByLabel("From, down (px)").fill("10");
-  await page.getByLabel("To, across (px)").fill("64");
-  await page.getByLabel("To, down (px)").fill("10");
-  await page.getByLabel("Its real length").fill("203");
+  await page.getByLabel("Way to the size").selectOption("lines");
+  await page.getByLabel("Line 1, from, across").fill("0");
+  await page.getByLabel("Line 1, from, down").fill("10");
+  await page.getByLabel("Line 1, to, across").fill("64");
+  await page.getByLabel("Line 1, to, down").fill("10");
+  await page.getByLabel("Line 1, real length").fill("203");
   await expect(page.locator(".gauge-result")).toContainText("nothing is stretched");
-  await page.getByLabel("To, across (px)").fill("999999");
+  await page.getByLabel("Line 1, to, across").fill("999999");
   await expect(page.getByRole("alert")).toContainText("outside the image");
   await expect(page.getByRole("button", { name: "Save this size" })).toBeDisabled();
 });

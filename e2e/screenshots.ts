@@ -51,6 +51,41 @@ await page.mouse.move(image.x + image.width * 0.503, image.y + image.height * 0.
 await page.mouse.up();
 await shoot("gauge");
 
+await page.getByRole("navigation", { name: "Gauge" }).getByRole("link", { name: "Compare" }).click();
+await page.getByLabel("Beside it").first().fill("harbour brick");
+await page.getByRole("button", { name: /Harbour brick, red/ }).click();
+const scene = (await page.locator(".scene svg").boundingBox())!;
+await page.mouse.move(scene.x + scene.width * 0.6, scene.y + scene.height * 0.15);
+await page.mouse.down();
+await page.mouse.move(scene.x + scene.width * 0.8, scene.y + scene.height * 0.15, { steps: 4 });
+await page.mouse.up();
+await shoot("compare");
+
+await openBench("Customs house gable, photograph");
+await step("Gauge");
+await page.getByRole("link", { name: "Flatten a photograph" }).click();
+await page.getByLabel("Real width").fill("3600");
+await page.getByLabel("Real height").fill("2400");
+await page.locator(".table-surface > img").waitFor();
+const photo = (await page.locator(".table-surface > img").boundingBox())!;
+const drag = async (from: [number, number], to: [number, number]) => {
+  await page.mouse.move(photo.x + (from[0] / 1800) * photo.width, photo.y + (from[1] / 1300) * photo.height);
+  await page.mouse.down();
+  await page.mouse.move(photo.x + (to[0] / 1800) * photo.width, photo.y + (to[1] / 1300) * photo.height, {
+    steps: 4,
+  });
+  await page.mouse.up();
+};
+await page.getByLabel(/Bow of the lens/).fill("-0.07");
+await drag([360, 260], [260, 180]);
+await drag([1440, 260], [1600, 330]);
+await drag([1440, 1040], [1540, 1080]);
+await drag([360, 1040], [220, 1190]);
+await page.getByRole("button", { name: "Paint out" }).click();
+await drag([890, 330], [985, 1280]);
+await page.getByLabel("Patch 1, taken so far right").fill("450");
+await shoot("flatten");
+
 await openBench("Pebble terrazzo 400");
 await step("Judge");
 await shoot("judge");

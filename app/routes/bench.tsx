@@ -159,7 +159,8 @@ export default function Bench({ loaderData }: Route.ComponentProps) {
         </dl>
       </aside>
       <div className="bench-view">
-        <Outlet context={loaderData} />
+        {/* Each material begins with a form of its own. */}
+        <Outlet key={material.id} context={loaderData} />
       </div>
     </div>
   );

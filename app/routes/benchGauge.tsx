@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Alert, Form as Fields } from "react-bootstrap";
 import { ArrowClockwise, ArrowCounterclockwise } from "react-bootstrap-icons";
 import { Form, useNavigation } from "react-router";
+import { z } from "zod";
 import {
   GaugeError,
   gaugeRepeat,
@@ -13,10 +14,10 @@ import {
 import { snapToJoints } from "#core/gauge/snap";
 import { formatSize } from "#core/length/formatLength";
 import { database } from "#server/db/database";
-import { findMaterial, type MaterialRow } from "#server/db/materials";
+import { findMaterial, listSamples, type MaterialRow } from "#server/db/materials";
 import type { Person } from "#server/db/people";
 import { askForModules } from "#server/library/countModules";
-import { measuredImage, setRepeat } from "#server/library/materials";
+import { handOnRepeat, measuredImage, setRepeat } from "#server/library/materials";
 import { badField } from "#server/problem";
 import { Button } from "../components/Button";
 import { ImageTable, type Drawing } from "../components/ImageTable";
@@ -28,6 +29,8 @@ import { NO_LINE } from "../gauge/LineRows";
 import { Mark, Rod, rodLabel, type Ends } from "../gauge/Marks";
 import { Proposal } from "../gauge/Proposal";
 import { EMPTY_GAUGE, linesOf, readGauge, writeGauge, type GaugeFields } from "../gauge/readGauge";
+import { NextUnknown } from "../gauge/NextUnknown";
+import { Siblings } from "../gauge/Siblings";
 import { isMuch, Result } from "../gauge/Result";
 import { startGauge } from "../gauge/startGauge";
 import { act, found, idOf, look } from "../guard";
@@ -40,11 +43,24 @@ import { useView } from "../view/viewContext";
 import type { Route } from "./+types/benchGauge";
 import type { FoundMaterial } from "./materialFind";
 
+/** Materials without a size that are looked through for the next one. */
+const LIST = 300;
+
 export const loader = look(async ({ params }: Route.LoaderArgs) => {
   const material = found(await findMaterial(database(), idOf(params)), "material");
   const other = material.gauge?.method === "same-as" ? String(material.gauge.material) : undefined;
   const same = other === undefined ? undefined : await findMaterial(database(), other);
-  return { modules: await askForModules(material), same: same && foundOf(same) };
+  const unknown = await listSamples(database(), { sizeState: "unknown", limit: LIST });
+  const others = unknown.items.filter(({ id }) => id !== material.id);
+  // In the order of their names, so that one can be passed over.
+  const name = material.name.toLowerCase();
+  const next = others.find((one) => one.name.toLowerCase() > name) ?? others[0];
+  return {
+    modules: await askForModules(material),
+    same: same && foundOf(same),
+    next: next && { id: next.id, name: next.name },
+    unknown: unknown.total,
+  };
 });
 
 function foundOf({ id, code, name, repeat, sizeState, layout }: MaterialRow): FoundMaterial {
@@ -70,7 +86,8 @@ export const action = act(
         `The image would be stretched by more than ${MUCH_STRETCH} %. Say that it is meant.`,
       );
     const saved = await setRepeat(material.id, reading.request, Number(form.get("seen")), person);
-    return { saved: saved.material.revision };
+    const others = z.array(z.uuid()).max(200).catch([]).parse(form.getAll("also"));
+    return { saved: saved.material.revision, handedOn: await handOnRepeat(material.id, others, person) };
   },
 );
 
@@ -92,11 +109,11 @@ type Tool = "move" | "rod" | "mark";
 type End = keyof Ends;
 
 export default function BenchGauge({
-  loaderData: { modules, same: sameBefore },
+  loaderData: { modules, same: sameBefore, next, unknown },
   actionData: answer,
 }: Route.ComponentProps) {
   const actionData = useKept(answer);
-  const { material, mayMake } = useBench();
+  const { material, mayMake, siblings } = useBench();
   const { unit } = useView();
   const busy = useNavigation().state === "submitting";
   const history = useHistory<GaugeFields>(() =>
@@ -191,6 +208,7 @@ export default function BenchGauge({
         : undefined;
   const refused = refusalOf(actionData);
   const saved = actionData && "saved" in actionData ? actionData.saved : undefined;
+  const handedOn = actionData && "handedOn" in actionData ? actionData.handedOn : undefined;
 
   return (
     <div className="gauge">
@@ -346,16 +364,23 @@ export default function BenchGauge({
             onChange={(event) => change({ assumed: event.target.checked ? "on" : "" })}
           />
           <div className="gauge-save">
+            <Siblings siblings={siblings} />
             {refused && <Refusal result={actionData} />}
             {saved === material.revision && !busy && (
               <p className="saved" role="status">
                 Saved as revision {saved}: {material.repeat && formatSize(material.repeat, unit)},{" "}
-                {material.sizeState}.
+                {material.sizeState}.{handedOn && handedOn.saved > 0 && ` Handed on to ${handedOn.saved}.`}
               </p>
             )}
+            {handedOn?.failed.map(({ name, reason }) => (
+              <p key={name} className="mark wrong">
+                {name}: {reason}
+              </p>
+            ))}
             <Button type="submit" disabled={!result || busy || (isMuch(result) && !meant)}>
               Save this size
             </Button>
+            {next && <NextUnknown next={next} left={unknown - Number(material.sizeState === "unknown")} />}
           </div>
         </fieldset>
       </Form>

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { SIZE_STATES } from "#core/finish/material";
 import { orderSchema, lineFactsSchema } from "#core/supply/catalogue";
 import { oneRow, rows, type Db } from "#server/db/database";
 
@@ -68,6 +69,7 @@ const siblingSchema = z.object({
   id: z.string(),
   name: z.string(),
   variant: z.record(z.string(), z.string()),
+  sizeState: z.enum(SIZE_STATES),
 });
 
 /** The other variants of a material's line. */
@@ -75,7 +77,9 @@ export const listSiblings = (db: Db, material: string) =>
   rows(
     db,
     siblingSchema,
-    `SELECT o.id, o.name, o.variant FROM materials m JOIN materials o ON o.line = m.line AND o.id <> m.id
+    `SELECT o.id, o.name, o.variant, r.size_state AS "sizeState" FROM materials m
+      JOIN materials o ON o.line = m.line AND o.id <> m.id
+      JOIN revisions r ON r.material = o.id AND r.number = o.revision
       WHERE m.id = $1 AND o.deleted_at IS NULL ORDER BY lower(o.name) LIMIT 200`,
     [material],
   );

@@ -169,6 +169,27 @@ describe("a size taken over from another material", () => {
     });
   });
 
+  test("is handed on to others one by one: who cannot take it holds up nobody", async () => {
+    const { handOnRepeat } = await import("#server/library/materials");
+    const from = await takeOne("slate_basecolor.png", await picture("#556070", 40));
+    const to = await takeOne("slate_dark_basecolor.png", await picture("#354050", 80));
+    const plain = (
+      await studio.api("POST", "/materials", { name: "Chalk", layout: "plain", color: "#eeeeee" })
+    ).json;
+    await studio.api("PUT", `/materials/${from}/repeat`, { method: "size", width: 1200, assumed: true });
+    const { person } = await studio.addPerson("make");
+    const outcome = await handOnRepeat(from, [plain.id, to], person);
+    expect(outcome).toEqual({
+      saved: 1,
+      failed: [{ name: "Chalk", reason: expect.stringContaining("plain") }],
+    });
+    expect(await material(to)).toMatchObject({
+      repeat: { width: 1200, height: 1200 },
+      sizeState: "assumed",
+      gauge: { method: "same-as", material: from },
+    });
+  });
+
   test("and several lines over the interface, with what each is off by", async () => {
     const id = await takeOne("elm_basecolor.png", await picture("#a08860", 100));
     const lines = [

@@ -193,6 +193,31 @@ export async function setRepeat(
   return { result: result!, material };
 }
 
+/** What became of handing a size on to others. */
+export interface HandedOn {
+  saved: number;
+  /** Names with the reason. */
+  failed: { name: string; reason: string }[];
+}
+
+/** Gives other materials the size of one, each by itself: one that cannot take it holds up none of the rest. */
+export async function handOnRepeat(from: string, to: string[], person: Person): Promise<HandedOn> {
+  const outcome: HandedOn = { saved: 0, failed: [] };
+  const source = await findMaterial(database(), from);
+  for (const id of to) {
+    try {
+      const assumed = source?.sizeState === "assumed";
+      await setRepeat(id, { method: "same-as", material: from, assumed }, undefined, person);
+      outcome.saved++;
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error;
+      const name = (await findMaterial(database(), id))?.name ?? id;
+      outcome.failed.push({ name, reason: error.detail });
+    }
+  }
+  return outcome;
+}
+
 export async function deleteMaterial(id: string, deleted: boolean): Promise<void> {
   if (!(await markDeleted(database(), id, deleted))) throw notFound("material");
   await announce(database(), { topic: "library", id });
