@@ -30,7 +30,7 @@ export function Proposal({ found, onTake }: ProposalProps) {
 }
 
 function Words({
-  found: { count, pitch, failed },
+  found: { count, pitch, failed, heightCount },
   onTake,
 }: {
   found: CountedModules;
@@ -67,6 +67,17 @@ function Words({
         </span>
         .
       </p>
+      {heightCount && (
+        <p>
+          <span className="mark wrong">
+            The height map holds{" "}
+            <span className="number">
+              {[heightCount.across, heightCount.down].filter((one) => one !== undefined).join(" × ")}
+            </span>
+          </span>
+          : it does not belong to this picture.
+        </p>
+      )}
       {bond === "herringbone" && (
         <p className="aside">
           That is {WIDTHS * (across ?? 0)} × {WIDTHS * (down ?? 0)} widths of a block. Type its width, without

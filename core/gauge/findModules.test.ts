@@ -1,4 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
+import { countTogether } from "#core/gauge/countTogether";
 import { findModules, SURE } from "#core/gauge/findModules";
 import { layLattice } from "#core/gauge/layLattice";
 import { sampleSet } from "#core/judge/testing";
@@ -62,6 +63,23 @@ describe("modules of a seamless picture", () => {
       bond: "stack",
       sure: 0,
     });
+  });
+});
+
+describe("a picture and its height", () => {
+  const brick = sampleSet("brick");
+
+  test("that agree are counted together", () => {
+    expect(countTogether(lumaOf(brick.base_color), lumaOf(brick.height))).toMatchObject({
+      count: { across: 4, down: 12, bond: "half" },
+    });
+    expect(countTogether(lumaOf(brick.base_color), undefined).heightCount).toBeUndefined();
+  });
+
+  test("of another pattern are told apart, and the picture counts", () => {
+    const { count, heightCount } = countTogether(lumaOf(brick.base_color), lumaOf(sampleSet("tiles").height));
+    expect(count).toMatchObject({ across: 4, down: 12 });
+    expect(heightCount).toMatchObject({ across: 6, down: 6 });
   });
 });
 

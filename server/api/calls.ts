@@ -85,6 +85,13 @@ import { changeFetch, noCatalogue, startFetch } from "#server/suppliers/fetchPro
 
 const PAGE = 60;
 
+const countShape = z.object({
+  across: z.number().optional(),
+  down: z.number().optional(),
+  bond: z.enum(BONDS),
+  sure: z.number(),
+});
+
 const acceptOptions = {
   collections: z
     .object({ level: z.number().int().min(1).max(8), thin: z.number().int().min(1).max(1000) })
@@ -522,14 +529,9 @@ export const CALLS: Call[] = [
     answer: z.object({
       /** "counting": ask again in a while; "none": there is no picture that repeats. */
       state: z.enum(["counting", "counted", "failed", "none"]),
-      count: z
-        .object({
-          across: z.number().optional(),
-          down: z.number().optional(),
-          bond: z.enum(BONDS),
-          sure: z.number(),
-        })
-        .optional(),
+      count: countShape.optional(),
+      /** What the height map holds, where that is another number than in the picture. */
+      heightCount: countShape.optional(),
       pitch: z.object({ across: z.number().optional(), down: z.number().optional() }).optional(),
     }),
     async handle({ params }) {
@@ -538,8 +540,8 @@ export const CALLS: Call[] = [
       const found = await askForModules(material);
       if (found === undefined) return { state: "none" as const };
       if (found === null) return { state: "counting" as const };
-      const { count, pitch, failed } = found;
-      return failed ? { state: "failed" as const } : { state: "counted" as const, count, pitch };
+      const { failed, lattice: _, ...counted } = found;
+      return failed ? { state: "failed" as const } : { state: "counted" as const, ...counted };
     },
   }),
   call({

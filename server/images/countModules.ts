@@ -1,4 +1,5 @@
-import { findModules, type ModuleCount } from "#core/gauge/findModules";
+import { countTogether } from "#core/gauge/countTogether";
+import type { ModuleCount } from "#core/gauge/findModules";
 import { findPitch } from "#core/gauge/findPitch";
 import { layLattice, type Lattice } from "#core/gauge/layLattice";
 import { lumaOf, type Plane } from "#core/raster/plane";
@@ -14,6 +15,8 @@ export interface CountedModules {
   /** Where the picture is seamless. */
   count?: ModuleCount;
   lattice?: Lattice;
+  /** What the height map holds, where that is another number. */
+  heightCount?: ModuleCount;
   /** The counting broke off; it is not tried again. */
   failed?: boolean;
   /** Where it is not: the pitch in pixels, as far as there is one. */
@@ -28,9 +31,13 @@ export async function countModules({ files, seamless }: CountTask): Promise<Coun
     ({ width, height }) => width === planes[0].width && height === planes[0].height,
   );
   if (seamless) {
-    const count = findModules(alike);
+    const { count, heightCount } = countTogether(alike[0], alike[1]);
     const found = count.across !== undefined || count.down !== undefined;
-    return { count, ...(found && { lattice: layLattice(alike[0], count) }) };
+    return {
+      count,
+      ...(heightCount && { heightCount }),
+      ...(found && { lattice: layLattice(alike[0], count) }),
+    };
   }
   return {
     pitch: { across: findPitch(alike, "across")?.pixels, down: findPitch(alike, "down")?.pixels },

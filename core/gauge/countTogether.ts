@@ -1,0 +1,20 @@
+import { findModules, SURE, type ModuleCount } from "#core/gauge/findModules";
+import type { Plane } from "#core/raster/plane";
+
+/** What a picture and the height beside it repeat. */
+export interface CountedTogether {
+  count: ModuleCount;
+  /** What the height holds where it is another number than in the picture: then they do not belong together. */
+  heightCount?: ModuleCount;
+}
+
+/** Counts modules in a picture and its height, together where they agree. @param height of the picture's size */
+export function countTogether(base: Plane, height: Plane | undefined): CountedTogether {
+  if (!height) return { count: findModules([base]) };
+  const [inBase, inHeight] = [findModules([base]), findModules([height])];
+  const differ = inBase.across !== inHeight.across || inBase.down !== inHeight.down;
+  if (differ && inBase.sure >= SURE && inHeight.sure >= SURE) return { count: inBase, heightCount: inHeight };
+  return {
+    count: differ ? findModules([base, height]) : { ...inBase, sure: Math.max(inBase.sure, inHeight.sure) },
+  };
+}
