@@ -50,7 +50,7 @@ function Words({
       </p>
     );
   }
-  const { across, down, bond, sure } = count;
+  const { across, down, bond, upright, sure } = count;
   if (across === undefined && down === undefined)
     return <p>Nothing in it repeats that the program could count: give its overall size, or draw a line.</p>;
   const doubted = sure < SURE;
@@ -61,7 +61,8 @@ function Words({
         {across !== undefined && down !== undefined && " × "}
         <strong className="number">{down === undefined ? "" : down}</strong>
         {across === undefined ? " rows; along them nothing repeats" : down === undefined ? " columns" : ""}
-        {BOND_WORDS[bond]},{" "}
+        {BOND_WORDS[bond]}
+        {upright && ", standing"},{" "}
         <span className={doubted ? "mark look" : undefined}>
           {doubted ? "not sure" : "sure"} <span className="number dim">{Math.round(sure * 100)} %</span>
         </span>

@@ -3,6 +3,7 @@ import { countTogether } from "#core/gauge/countTogether";
 import { findModules, SURE } from "#core/gauge/findModules";
 import { layLattice } from "#core/gauge/layLattice";
 import { sampleSet } from "#core/judge/testing";
+import { brick } from "#core/pattern/brick";
 import { SAMPLES } from "#core/pattern/samples";
 import { hexagons, herringbone } from "#core/pattern/paving";
 import { renderPattern, type Surface } from "#core/pattern/patternSet";
@@ -27,6 +28,29 @@ describe("modules of a seamless picture", () => {
     const found = findModules([drawn(SAMPLES[name], 512)]);
     expect(found).toMatchObject(truth);
     expect(found.sure).toBeGreaterThan(SURE);
+  });
+
+  test.each([
+    ["half", 1 / 2, 2],
+    ["third", 1 / 3, 3],
+  ] as const)("of boards that stand in %s bond: columns are shifted", (bond, shift, steps) => {
+    const size = { brick: { width: 200, height: 60 }, joint: 8, across: 3, courses: 2 * steps };
+    const look = { seed: 5, colors: ["#9c4a34", "#87402f"], mortar: "#d8d4c8", recess: 4, roughness: 0.5 };
+    const lying = drawn(brick({ ...size, ...look, bond: shift }), 400);
+    const standing = {
+      width: lying.height,
+      height: lying.width,
+      data: Float32Array.from(lying.data, (_, i) => {
+        const [x, y] = [i % lying.height, Math.floor(i / lying.height)];
+        return lying.data[x * lying.width + y];
+      }),
+    };
+    expect(findModules([lying])).toMatchObject({ across: 3, down: 2 * steps, bond });
+    const count = findModules([standing]);
+    expect(count).toMatchObject({ across: 2 * steps, down: 3, bond, upright: true });
+    const lattice = layLattice(standing, count);
+    expect(lattice).toMatchObject({ upright: true });
+    expect(lattice.height).toBeCloseTo(standing.height / 3, 6);
   });
 
   test("herringbone along the edges and at 45°, and hexagons", () => {
@@ -67,17 +91,17 @@ describe("modules of a seamless picture", () => {
 });
 
 describe("a picture and its height", () => {
-  const brick = sampleSet("brick");
+  const wall = sampleSet("brick");
 
   test("that agree are counted together", () => {
-    expect(countTogether(lumaOf(brick.base_color), lumaOf(brick.height))).toMatchObject({
+    expect(countTogether(lumaOf(wall.base_color), lumaOf(wall.height))).toMatchObject({
       count: { across: 4, down: 12, bond: "half" },
     });
-    expect(countTogether(lumaOf(brick.base_color), undefined).heightCount).toBeUndefined();
+    expect(countTogether(lumaOf(wall.base_color), undefined).heightCount).toBeUndefined();
   });
 
   test("of another pattern are told apart, and the picture counts", () => {
-    const { count, heightCount } = countTogether(lumaOf(brick.base_color), lumaOf(sampleSet("tiles").height));
+    const { count, heightCount } = countTogether(lumaOf(wall.base_color), lumaOf(sampleSet("tiles").height));
     expect(count).toMatchObject({ across: 4, down: 12 });
     expect(heightCount).toMatchObject({ across: 6, down: 6 });
   });

@@ -1,4 +1,5 @@
 import { findStripes, type Stripes } from "#core/gauge/findStripes";
+import { throughLines } from "#core/gauge/throughLines";
 import { jointsOf } from "#core/gauge/joints";
 import { jointPower } from "#core/raster/fft";
 import { resample, type Plane } from "#core/raster/plane";
@@ -13,9 +14,14 @@ export interface ModuleCount {
   across?: number;
   down?: number;
   bond: Bond;
+  /** Columns are shifted against each other, and not courses: boards that run up and down. */
+  upright?: boolean;
   /** How sure it is, 0..1. */
   sure: number;
 }
+
+/** A count in both directions. */
+type Counted = ModuleCount & { across: number; down: number };
 
 /** From here on it counts as sure. */
 export const SURE = 0.5;
@@ -51,7 +57,10 @@ export function findModules(planes: Plane[]): ModuleCount {
   if (judged.length > 0) {
     const { model, lift } = notTooFine(judged, planes[0]);
     const { across, down, bond } = model;
-    const found = settle(planes[0], { across, down, bond, sure: Math.min(1, DOUBT + lift) });
+    const counted = { across, down, bond, sure: Math.min(1, DOUBT + lift) };
+    const standing = standingCount(counted, joints[0]);
+    if (standing) return standing;
+    const found = settle(planes[0], counted);
     return { ...found, ...(bond === "stack" && halved(found, columns, rows)) };
   }
   // Stripes: boards of random length have rows and nothing else.
@@ -75,10 +84,28 @@ const STRONG_STRIPES = 5;
 /**
  * Joints that are seen as two edges make a stack look twice as fine. Its rows and columns tell.
  */
-function halved(found: Required<ModuleCount>, columns: Stripes, rows: Stripes): Partial<ModuleCount> {
+function halved(found: Counted, columns: Stripes, rows: Stripes): Partial<ModuleCount> {
   const half = (count: number, { count: stripes, strength }: Stripes) =>
     strength >= STRONG_STRIPES && count === 2 * stripes ? stripes : count;
   return { across: half(found.across, columns), down: half(found.down, rows) };
+}
+
+/** By how much more the lines that go through have to go through than the others. */
+const THROUGH = 1.35;
+/** And at least so far. */
+const LEAST_THROUGH = 0.6;
+
+/**
+ * A bond of n modules in each of m courses, shifted by 1/s, is the same lattice as n·s columns of m/s modules. Its joints
+ * tell which it is: beds go through from edge to edge, and what stands between them does not.
+ */
+function standingCount({ across, down, bond, sure }: Counted, joints: [Plane, Plane, Plane, Plane]) {
+  const steps = { stack: 0, half: 2, third: 3, quarter: 4, herringbone: 0 }[bond];
+  if (steps === 0) return undefined;
+  const columns = across * steps;
+  const [up, level] = [throughLines(joints[0], "across", columns), throughLines(joints[1], "down", down)];
+  if (up < LEAST_THROUGH || up < THROUGH * level) return undefined;
+  return { across: columns, down: down / steps, bond, upright: true, sure };
 }
 
 /** Squares on their corners have a module twice as wide as high in half bond, to this part of it. */
@@ -108,7 +135,7 @@ function notTooFine(judged: Judged[], { width, height }: Plane): Judged {
  * Herringbone repeats like a quarter bond of pieces four times as long as high. It is told apart by its joints, of which
  * as many run down as across.
  */
-function settle(plane: Plane, found: Required<ModuleCount>): Required<ModuleCount> {
+function settle(plane: Plane, found: Counted): Counted {
   const { width, height, data } = plane;
   if (found.bond !== "quarter") return found;
   const proportion = width / found.across / (height / found.down);

@@ -10,6 +10,8 @@ export interface Lattice {
   height: number;
   /** How far each course is shifted against the one above, as a part of the width. */
   shift: number;
+  /** Columns are shifted in place of courses: each against the one to its left, as a part of the height. */
+  upright?: boolean;
 }
 
 const SHIFTS: Record<Bond, number[]> = {
@@ -24,7 +26,15 @@ const SHIFTS: Record<Bond, number[]> = {
 const STEPS = 48;
 
 /** Lays the lattice of a count over a picture where its joints are: along lines with the largest change beside them. */
-export function layLattice(plane: Plane, count: { across?: number; down?: number; bond: Bond }): Lattice {
+export function layLattice(
+  plane: Plane,
+  count: { across?: number; down?: number; bond: Bond; upright?: boolean },
+): Lattice {
+  if (count.upright) {
+    const lying = { across: count.down, down: count.across, bond: count.bond };
+    const { left, top, width, height, shift } = layLattice(transposed(plane), lying);
+    return { left: top, top: left, width: height, height: width, shift, upright: true };
+  }
   const { width, height } = plane;
   const module = { width: width / (count.across ?? 1), height: height / (count.down ?? 1) };
   const down = changes(plane, "down");
@@ -52,6 +62,12 @@ export function layLattice(plane: Plane, count: { across?: number; down?: number
     if (score(left) > best.score) best = { left, shift, score: score(left) };
   }
   return { left: best.left, top, ...module, shift: best.shift };
+}
+
+function transposed({ width, height, data }: Plane): Plane {
+  const out = new Float32Array(data.length);
+  for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++, i++) out[x * height + y] = data[i];
+  return { width: height, height: width, data: out };
 }
 
 /** Change at each place to the next one across or down, the picture going on at its other side, smoothed to the width of a joint. */

@@ -27,6 +27,17 @@ describe("a point near joints", () => {
     expect(snapToJoints({ x: 104, y: 44 }, half, 6, false).point).toEqual({ x: 104, y: 43 });
   });
 
+  test("is pulled to the joints of its column where columns are shifted", () => {
+    const upright = { left: 3, top: 5, width: 40, height: 100, shift: 1 / 2, upright: true };
+    expect(snapToJoints({ x: 20, y: 103 }, upright, 6, true).point).toEqual({ x: 20, y: 105 });
+    expect(snapToJoints({ x: 60, y: 57 }, upright, 6, true).point).toEqual({ x: 60, y: 55 });
+    expect(snapToJoints({ x: 45, y: 103 }, upright, 6, true)).toMatchObject({
+      point: { x: 43, y: 105 },
+      across: true,
+      down: true,
+    });
+  });
+
   test("outside of the picture, at negative places, is pulled as well", () => {
     expect(snapToJoints({ x: -94, y: -36 }, half, 6, true).point).toEqual({ x: -95, y: -37 });
   });

@@ -15,7 +15,16 @@ export interface Snap {
  * @param columns whether the lattice has joints that run down at all
  */
 export function snapToJoints(point: Point, lattice: Lattice, reach: number, columns: boolean): Snap {
-  const { left, top, width, height, shift } = lattice;
+  const { left, top, width, height, shift, upright } = lattice;
+  if (upright) {
+    const lying = { left: top, top: left, width: height, height: width, shift };
+    const turned = snapToJoints({ x: point.y, y: point.x }, lying, reach, columns);
+    return {
+      point: { x: turned.point.y, y: turned.point.x },
+      across: turned.down,
+      down: turned.across,
+    };
+  }
   const bed = top + Math.round((point.y - top) / height) * height;
   const down = Math.abs(bed - point.y) <= reach;
   const course = Math.floor((point.y - top) / height);

@@ -89,6 +89,8 @@ const countShape = z.object({
   across: z.number().optional(),
   down: z.number().optional(),
   bond: z.enum(BONDS),
+  /** Columns are shifted against each other, and not courses. */
+  upright: z.boolean().optional(),
   sure: z.number(),
 });
 

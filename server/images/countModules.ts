@@ -1,5 +1,5 @@
 import { countTogether } from "#core/gauge/countTogether";
-import type { ModuleCount } from "#core/gauge/findModules";
+import { SURE, type ModuleCount } from "#core/gauge/findModules";
 import { findPitch } from "#core/gauge/findPitch";
 import { layLattice, type Lattice } from "#core/gauge/layLattice";
 import { lumaOf, type Plane } from "#core/raster/plane";
@@ -30,16 +30,24 @@ export async function countModules({ files, seamless }: CountTask): Promise<Coun
   const alike = planes.filter(
     ({ width, height }) => width === planes[0].width && height === planes[0].height,
   );
-  if (seamless) {
-    const { count, heightCount } = countTogether(alike[0], alike[1]);
-    const found = count.across !== undefined || count.down !== undefined;
-    return {
-      count,
-      ...(heightCount && { heightCount }),
-      ...(found && { lattice: layLattice(alike[0], count) }),
-    };
+  if (seamless) return counted(alike);
+  const [{ width, height }] = alike;
+  const pitch = { across: findPitch(alike, "across")?.pixels, down: findPitch(alike, "down")?.pixels };
+  // An edge that shows may still lie between whole modules: then they are counted all the same.
+  const isWhole = (pixels: number, pitch: number) =>
+    Math.abs(pixels / pitch - Math.round(pixels / pitch)) < WHOLE && pixels / pitch > 1.5;
+  if ((pitch.across && isWhole(width, pitch.across)) || (pitch.down && isWhole(height, pitch.down))) {
+    const found = counted(alike);
+    if (found.count && found.count.sure >= SURE) return found;
   }
-  return {
-    pitch: { across: findPitch(alike, "across")?.pixels, down: findPitch(alike, "down")?.pixels },
-  };
+  return { pitch };
+}
+
+/** So much of a pitch may be left over, and the picture still holds whole ones. */
+const WHOLE = 0.02;
+
+function counted([base, height]: Plane[]): CountedModules {
+  const { count, heightCount } = countTogether(base, height);
+  const found = count.across !== undefined || count.down !== undefined;
+  return { count, ...(heightCount && { heightCount }), ...(found && { lattice: layLattice(base, count) }) };
 }
