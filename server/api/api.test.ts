@@ -145,7 +145,7 @@ test("openapi.json describes every call", async () => {
     expect(json.paths[path.replaceAll(/:(\w+)/g, "{$1}")][method].responses).toBeDefined();
   expect(
     json.paths["/materials/{id}/repeat"].put.requestBody.content["application/json"].schema.oneOf,
-  ).toHaveLength(4);
+  ).toHaveLength(8);
 });
 
 test("events tell of what happened, once it is saved", async () => {

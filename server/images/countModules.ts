@@ -34,9 +34,10 @@ export async function countModules({ files, seamless }: CountTask): Promise<Coun
   const [{ width, height }] = alike;
   const pitch = { across: findPitch(alike, "across")?.pixels, down: findPitch(alike, "down")?.pixels };
   // An edge that shows may still lie between whole modules: then they are counted all the same.
-  const isWhole = (pixels: number, pitch: number) =>
-    Math.abs(pixels / pitch - Math.round(pixels / pitch)) < WHOLE && pixels / pitch > 1.5;
-  if ((pitch.across && isWhole(width, pitch.across)) || (pitch.down && isWhole(height, pitch.down))) {
+  const periods = [pitch.across && width / pitch.across, pitch.down && height / pitch.down].filter(
+    (count) => count !== undefined,
+  );
+  if (periods.length > 0 && periods.every((count) => Math.abs(count - Math.round(count)) < WHOLE)) {
     const found = counted(alike);
     if (found.count && found.count.sure >= SURE) return found;
   }
