@@ -55,9 +55,12 @@ test("from signing in to a measured size, by keys alone", async ({ browser }) =>
   expect(await focusIsVisible(page)).toBe(true);
   await page.keyboard.press("Enter");
   await page.waitForURL("**/materials/*");
+  // The address comes before what it shows.
+  await expect(page.getByRole("navigation", { name: "Steps" })).toBeVisible();
   await tabTo(page, ({ role, name }) => role === "a" && name.startsWith("Gauge"));
   await page.keyboard.press("Enter");
   await page.waitForURL("**/gauge");
+  await expect(page.getByLabel("Way to the size")).toBeVisible();
 
   await tabTo(page, ({ name }) => name === "Way to the size");
   await page.keyboard.press("o");

@@ -45,9 +45,9 @@ await step("Gauge");
 await page.getByRole("button", { name: "Take this count" }).waitFor({ timeout: 60_000 });
 await page.getByRole("button", { name: "Measuring rod" }).click();
 const image = (await page.locator(".table-surface img").boundingBox())!;
-await page.mouse.move(image.x + image.width * 0.256, image.y + image.height * 0.44);
+await page.mouse.move(image.x + image.width * 0.378, image.y + image.height * 0.44);
 await page.mouse.down();
-await page.mouse.move(image.x + image.width * 0.503, image.y + image.height * 0.44, { steps: 5 });
+await page.mouse.move(image.x + image.width * 0.622, image.y + image.height * 0.44, { steps: 5 });
 await page.mouse.up();
 await shoot("gauge");
 

@@ -23,6 +23,17 @@ describe("readGauge", () => {
     });
   });
 
+  test("a direction whose size is not typed follows from the pixels, though it was counted", () => {
+    const boards = typed({ across: "8", up: "2", moduleWidth: "120" });
+    const reading = readGauge(boards, "mm");
+    if (!("request" in reading)) throw new Error(JSON.stringify(reading));
+    expect(gaugeRepeat({ width: 512, height: 512 }, reading.request).repeat).toEqual({
+      width: 960,
+      height: 960,
+    });
+    expect(readGauge(typed({ moduleWidth: "120" }), "mm")).toEqual({ waiting: true });
+  });
+
   test("waits while something is missing, and names the field that cannot be read", () => {
     expect(readGauge(typed({ across: "4" }), "mm")).toEqual({ waiting: true });
     const wrong = readGauge(typed({ method: "size", width: "12 q" }), "mm");

@@ -98,10 +98,10 @@ export function readGauge(fields: GaugeFields, unit: LengthUnit, same?: Repeat |
     to: { x: number("toX"), y: number("toY") },
   });
 
-  /** Counts with their sizes; a direction whose two fields are both empty follows from the pixels. */
+  /** Counts with their sizes; a direction whose size nobody knows follows from the pixels, counted or not. */
   const counted = (kind: "workSize" | "coverSize") => {
-    const across = !isEmpty("across", "moduleWidth");
-    const up = !isEmpty("up", "moduleHeight");
+    const across = !isEmpty("moduleWidth");
+    const up = !isEmpty("moduleHeight");
     if (!across && !up) throw new Waiting();
     return {
       ...(across && { across: number("across") }),

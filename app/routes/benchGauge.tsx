@@ -95,7 +95,7 @@ const METHODS = [
   [
     "modules",
     "Modules",
-    "Count what repeats. Boards of random length: leave the height and the courses empty.",
+    "Count what repeats. Where a size is not known, as the length of boards, leave it empty.",
   ],
   ["cover", "Cover sizes", "Count lapped pieces by the part that shows."],
   ["size", "Overall size", "The real size of the whole image is known."],
@@ -288,81 +288,85 @@ export default function BenchGauge({
       <Form method="post" className="gauge-form" aria-label="Gauge">
         <input type="hidden" name="seen" value={material.revision} />
         <fieldset disabled={!mayMake}>
-          <Proposal
-            found={modules}
-            onTake={({ across, down }) =>
-              change({
-                method: fields.method === "cover" ? "cover" : "modules",
-                across: across === undefined ? "" : String(across),
-                up: down === undefined ? "" : String(down),
-              })
-            }
-          />
-          <Fields.Group className="mb-2" controlId="method">
-            <Fields.Label>Way to the size</Fields.Label>
-            <Fields.Select
-              name="method"
-              value={fields.method}
-              onChange={({ target: { value } }) => {
-                const first = value === "lines" && lines.length === 0 && { lines: JSON.stringify([NO_LINE]) };
-                change({ method: value, ...first });
-                if (value === "lines" || value === "rectangle") setTool("mark");
-              }}
-            >
-              {METHODS.map(([value, name]) => (
-                <option key={value} value={value}>
-                  {name}
-                </option>
-              ))}
-            </Fields.Select>
-            <Fields.Text>{METHODS.find(([value]) => value === fields.method)?.[2]}</Fields.Text>
-          </Fields.Group>
-          <GaugeInputs
-            fields={fields}
-            change={change}
-            wrong={"field" in reading ? reading.field : undefined}
-            unit={unit}
-            module={columns && count?.down !== undefined ? lattice : undefined}
-            lines={{
-              active: line,
-              residuals,
-              onActive: (index) => {
-                if (index !== line) setActive({ line: index, end: "from" });
-                setTool("mark");
-              },
-            }}
-            same={same}
-            onSame={(chosen) => {
-              setSame(chosen);
-              change({ material: chosen.id });
-            }}
-            material={material.id}
-          />
-          {result ? (
-            <Result
-              result={result}
-              image={map}
-              picture={previewUrl(map.sha256, 256)}
-              keep={fields.keep}
-              meant={meant}
-              unit={unit}
-              onKeep={(keep) => change({ keep })}
-              onMeant={setMeant}
+          <div className="gauge-fields">
+            <Proposal
+              found={modules}
+              onTake={({ across, down }) =>
+                change({
+                  method: fields.method === "cover" ? "cover" : "modules",
+                  across: across === undefined ? "" : String(across),
+                  up: down === undefined ? "" : String(down),
+                })
+              }
             />
-          ) : (
-            trouble && (
-              <Alert variant="warning" className="refusal">
-                {trouble}
-              </Alert>
-            )
-          )}
-          <Fields.Check
-            id="assumed"
-            name="assumed"
-            label="This is a guess: mark it as assumed"
-            checked={fields.assumed !== ""}
-            onChange={(event) => change({ assumed: event.target.checked ? "on" : "" })}
-          />
+            <Fields.Group className="mb-2" controlId="method">
+              <Fields.Label>Way to the size</Fields.Label>
+              <Fields.Select
+                name="method"
+                value={fields.method}
+                onChange={({ target: { value } }) => {
+                  const first = value === "lines" &&
+                    lines.length === 0 && { lines: JSON.stringify([NO_LINE]) };
+                  change({ method: value, ...first });
+                  if (value === "lines" || value === "rectangle") setTool("mark");
+                }}
+              >
+                {METHODS.map(([value, name]) => (
+                  <option key={value} value={value}>
+                    {name}
+                  </option>
+                ))}
+              </Fields.Select>
+              <Fields.Text>{METHODS.find(([value]) => value === fields.method)?.[2]}</Fields.Text>
+            </Fields.Group>
+            <GaugeInputs
+              fields={fields}
+              change={change}
+              wrong={"field" in reading ? reading.field : undefined}
+              unit={unit}
+              module={columns && count?.down !== undefined ? lattice : undefined}
+              lines={{
+                active: line,
+                residuals,
+                onActive: (index) => {
+                  if (index !== line) setActive({ line: index, end: "from" });
+                  setTool("mark");
+                },
+              }}
+              same={same}
+              onSame={(chosen) => {
+                setSame(chosen);
+                change({ material: chosen.id });
+              }}
+              material={material.id}
+            />
+            {result ? (
+              <Result
+                result={result}
+                image={map}
+                picture={previewUrl(map.sha256, 256)}
+                keep={fields.keep}
+                meant={meant}
+                unit={unit}
+                onKeep={(keep) => change({ keep })}
+                onMeant={setMeant}
+              />
+            ) : (
+              trouble && (
+                <Alert variant="warning" className="refusal">
+                  {trouble}
+                </Alert>
+              )
+            )}
+            <Fields.Check
+              className="mt-3"
+              id="assumed"
+              name="assumed"
+              label="This is a guess: mark it as assumed"
+              checked={fields.assumed !== ""}
+              onChange={(event) => change({ assumed: event.target.checked ? "on" : "" })}
+            />
+          </div>
           <div className="gauge-save">
             <Siblings siblings={siblings} />
             {refused && <Refusal result={actionData} />}

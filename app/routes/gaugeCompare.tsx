@@ -105,7 +105,8 @@ function Conclusion() {
   return (
     <p>
       {sizeState === "assumed" ? "Assumed" : "Known"} by {METHOD_WORDS[String(gauge?.method)] ?? "its file"}
-      {error > 0 && <span className="number">, ± {error.toFixed(2)} %</span>}. Saved by {material.madeBy}.
+      {error > 0 && <span className="number">, ± {error.toFixed(2)} %</span>}
+      {typeof gauge?.by === "string" && `, found by ${gauge.by}`}.
     </p>
   );
 }

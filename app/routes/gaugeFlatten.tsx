@@ -247,140 +247,143 @@ export default function GaugeFlatten({
           value={"recipe" in reading ? JSON.stringify(reading.recipe) : ""}
         />
         <fieldset disabled={!mayMake}>
-          {input("name", "Name of the new material")}
-          <div className="pair">
-            {input("width", "Real width", "3000")}
-            {input("height", "Real height", "2400")}
-          </div>
-          <FlatPicture preview={preview} trouble={trouble} />
-          {size && (
-            <p className="aside number">
-              {size.width} × {size.height} px
-            </p>
-          )}
-          <div className="pair">
-            <Fields.Group controlId="flat-layout">
-              <Fields.Label>On a surface</Fields.Label>
-              <Fields.Select
-                value={fields.layout}
-                onChange={(event) =>
-                  change({ layout: FLAT_LAYOUTS.find((one) => one === event.target.value)! })
-                }
-              >
-                {FLAT_LAYOUTS.map((layout) => (
-                  <option key={layout} value={layout}>
-                    {LAYOUT_WORDS[layout]}
-                  </option>
-                ))}
-              </Fields.Select>
-            </Fields.Group>
-            <Fields.Group controlId="flat-quality">
-              <Fields.Label>Pixels</Fields.Label>
-              <Fields.Select
-                value={fields.quality}
-                onChange={(event) =>
-                  change({ quality: QUALITIES.find((one) => one === event.target.value)! })
-                }
-              >
-                {QUALITIES.map((quality) => (
-                  <option key={quality} value={quality}>
-                    {QUALITY_WORDS[quality]}
-                  </option>
-                ))}
-              </Fields.Select>
-            </Fields.Group>
-          </div>
-          <Fields.Group controlId="flat-bow">
-            <Fields.Label>
-              Bow of the lens <span className="number">{fields.bow.toFixed(3)}</span>
-            </Fields.Label>
-            <Fields.Range
-              min={-MOST_BOW}
-              max={MOST_BOW}
-              step={0.005}
-              value={fields.bow}
-              onChange={(event) => change({ bow: Number(event.target.value) }, "bow")}
-            />
-          </Fields.Group>
-          {bends.length > 0 && (
-            <div className="point-rows">
-              {bends.map((px, i) => (
-                <p key={i}>
-                  Edge {i + 1}{" "}
-                  <span className={Math.abs(px) > BENT_PX ? "mark look" : "dim"}>
-                    {Math.abs(px) > BENT_PX ? "bends" : "straight"}{" "}
-                    <span className="number">{Math.abs(px).toFixed(1)} px</span>
-                  </span>
-                  <TakeOut
-                    what={`edge ${i + 1}`}
-                    onClick={() => change({ straight: fields.straight.filter((_, k) => k !== i) })}
-                  />
-                </p>
-              ))}
-              <Button
-                size="sm"
-                variant="outline-secondary"
-                onClick={() => change({ bow: Number(bowOf(fields.straight, photo).toFixed(4)) })}
-              >
-                Take the bow out
-              </Button>
+          <div className="gauge-fields">
+            {input("name", "Name of the new material")}
+            <div className="pair">
+              {input("width", "Real width", "3000")}
+              {input("height", "Real height", "2400")}
             </div>
-          )}
-          {fields.control.length > 0 && (
-            <div className="point-rows">
-              {fields.control.map((point, i) => {
-                const typed = (field: "across" | "down", label: string) => (
-                  <input
-                    className="form-control form-control-sm number"
-                    aria-label={`Check point ${i + 1}, ${label}`}
-                    placeholder={label}
-                    value={point[field]}
-                    onChange={(event) =>
-                      change(
-                        {
-                          control: fields.control.map((one, k) =>
-                            k === i ? { ...one, [field]: event.target.value } : one,
-                          ),
-                        },
-                        `control-${i}${field}`,
-                      )
-                    }
-                  />
-                );
-                return (
-                  <p key={i} className="point-row">
-                    <span>{i + 1}</span>
-                    {typed("across", "from the left")}
-                    {typed("down", "from the top")}
+            <FlatPicture preview={preview} trouble={trouble} />
+            {size && (
+              <p className="aside number">
+                {size.width} × {size.height} px
+              </p>
+            )}
+            <div className="pair">
+              <Fields.Group controlId="flat-layout">
+                <Fields.Label>On a surface</Fields.Label>
+                <Fields.Select
+                  value={fields.layout}
+                  onChange={(event) =>
+                    change({ layout: FLAT_LAYOUTS.find((one) => one === event.target.value)! })
+                  }
+                >
+                  {FLAT_LAYOUTS.map((layout) => (
+                    <option key={layout} value={layout}>
+                      {LAYOUT_WORDS[layout]}
+                    </option>
+                  ))}
+                </Fields.Select>
+              </Fields.Group>
+              <Fields.Group controlId="flat-quality">
+                <Fields.Label>Pixels</Fields.Label>
+                <Fields.Select
+                  value={fields.quality}
+                  onChange={(event) =>
+                    change({ quality: QUALITIES.find((one) => one === event.target.value)! })
+                  }
+                >
+                  {QUALITIES.map((quality) => (
+                    <option key={quality} value={quality}>
+                      {QUALITY_WORDS[quality]}
+                    </option>
+                  ))}
+                </Fields.Select>
+              </Fields.Group>
+            </div>
+            <Fields.Group controlId="flat-bow">
+              <Fields.Label>
+                Bow of the lens <span className="number">{fields.bow.toFixed(3)}</span>
+              </Fields.Label>
+              <Fields.Range
+                min={-MOST_BOW}
+                max={MOST_BOW}
+                step={0.005}
+                value={fields.bow}
+                onChange={(event) => change({ bow: Number(event.target.value) }, "bow")}
+              />
+            </Fields.Group>
+            {bends.length > 0 && (
+              <div className="point-rows">
+                {bends.map((px, i) => (
+                  <p key={i}>
+                    Edge {i + 1}{" "}
+                    <span className={Math.abs(px) > BENT_PX ? "mark look" : "dim"}>
+                      {Math.abs(px) > BENT_PX ? "bends" : "straight"}{" "}
+                      <span className="number">{Math.abs(px).toFixed(1)} px</span>
+                    </span>
                     <TakeOut
-                      what={`check point ${i + 1}`}
-                      onClick={() => change({ control: fields.control.filter((_, k) => k !== i) })}
+                      what={`edge ${i + 1}`}
+                      onClick={() => change({ straight: fields.straight.filter((_, k) => k !== i) })}
                     />
                   </p>
-                );
-              })}
-              {residuals.length > 0 && (
-                <p role="status">
-                  They are off by{" "}
-                  <span className="number">{residuals.map((mm) => formatLength(mm, unit)).join(", ")}</span>.
-                </p>
-              )}
-            </div>
-          )}
-          {fields.patches.map((patch, i) => (
-            <PatchRow
-              key={i}
-              index={i}
-              patch={patch}
-              onChange={(changed, touched) =>
-                change(
-                  { patches: fields.patches.map((one, k) => (k === i ? { ...one, ...changed } : one)) },
-                  touched && `patch-${i}${touched}`,
-                )
-              }
-              onRemove={() => change({ patches: fields.patches.filter((_, k) => k !== i) })}
-            />
-          ))}
+                ))}
+                <Button
+                  size="sm"
+                  variant="outline-secondary"
+                  onClick={() => change({ bow: Number(bowOf(fields.straight, photo).toFixed(4)) })}
+                >
+                  Take the bow out
+                </Button>
+              </div>
+            )}
+            {fields.control.length > 0 && (
+              <div className="point-rows">
+                {fields.control.map((point, i) => {
+                  const typed = (field: "across" | "down", label: string) => (
+                    <input
+                      className="form-control form-control-sm number"
+                      aria-label={`Check point ${i + 1}, ${label}`}
+                      placeholder={label}
+                      value={point[field]}
+                      onChange={(event) =>
+                        change(
+                          {
+                            control: fields.control.map((one, k) =>
+                              k === i ? { ...one, [field]: event.target.value } : one,
+                            ),
+                          },
+                          `control-${i}${field}`,
+                        )
+                      }
+                    />
+                  );
+                  return (
+                    <p key={i} className="point-row">
+                      <span>{i + 1}</span>
+                      {typed("across", "from the left")}
+                      {typed("down", "from the top")}
+                      <TakeOut
+                        what={`check point ${i + 1}`}
+                        onClick={() => change({ control: fields.control.filter((_, k) => k !== i) })}
+                      />
+                    </p>
+                  );
+                })}
+                {residuals.length > 0 && (
+                  <p role="status">
+                    They are off by{" "}
+                    <span className="number">{residuals.map((mm) => formatLength(mm, unit)).join(", ")}</span>
+                    .
+                  </p>
+                )}
+              </div>
+            )}
+            {fields.patches.map((patch, i) => (
+              <PatchRow
+                key={i}
+                index={i}
+                patch={patch}
+                onChange={(changed, touched) =>
+                  change(
+                    { patches: fields.patches.map((one, k) => (k === i ? { ...one, ...changed } : one)) },
+                    touched && `patch-${i}${touched}`,
+                  )
+                }
+                onRemove={() => change({ patches: fields.patches.filter((_, k) => k !== i) })}
+              />
+            ))}
+          </div>
           <div className="gauge-save">
             <Refusal result={actionData} />
             <Flattenings flattenings={flattenings} newest={begun} />

@@ -113,6 +113,7 @@ export async function runFlattening(id: string): Promise<void> {
           width: recipe.width,
           height: recipe.height,
           errorPercent: errorOf(recipe, figures.residuals),
+          by: asked.person,
         },
         finish: DEFAULT_FINISH,
         findings: [

@@ -185,7 +185,7 @@ export async function setRepeat(
         ...stateOf(before),
         repeat: result.repeat,
         sizeState: assumed ? ("assumed" as const) : ("known" as const),
-        gauge: { ...gauge, keep, errorPercent: result.errorPercent },
+        gauge: { ...gauge, keep, errorPercent: result.errorPercent, by: person.name },
         note: `Size by ${METHOD_WORDS[request.method]}`,
       },
     };

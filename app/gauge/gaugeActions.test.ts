@@ -1,0 +1,166 @@
+import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import { RouterContextProvider, type ActionFunctionArgs } from "react-router";
+import { personContext } from "#server/auth/personContext";
+import { openTestStudio, picture, takeIn, type TestStudio } from "#server/testing/testStudio";
+
+const NOBODY = "00000000-0000-4000-8000-000000000000";
+
+let studio: TestStudio;
+beforeAll(async () => (studio = await openTestStudio()));
+afterAll(() => studio.close());
+
+async function takeOne(name: string, size = 100): Promise<string> {
+  const intake = await takeIn(studio, { [`${name}_basecolor.png`]: await picture("#807060", size) });
+  const { json } = await studio.api("POST", `/intakes/${intake.id}/accept`, { all: true });
+  return json.materials[0].id;
+}
+
+const material = async (id: string) => (await studio.api("GET", `/materials/${id}`)).json;
+
+/** What a form of a screen comes to: its answer, or why it was refused. */
+async function submit(route: string, id: string, fields: [string, string][]) {
+  const { action } = (await import(`../routes/${route}.tsx`)) as {
+    action(args: ActionFunctionArgs): Promise<unknown>;
+  };
+  const context = new RouterContextProvider();
+  context.set(personContext, (await studio.addPerson("make")).person);
+  const request = new Request("http://studio.example/", {
+    method: "POST",
+    body: new URLSearchParams(fields),
+  });
+  return action({ request, context, params: { id } } as unknown as ActionFunctionArgs);
+}
+
+const refused = (detail: RegExp, field?: string) => ({
+  data: { refused: { detail: expect.stringMatching(detail), ...(field && { field }) } },
+  init: { status: 422 },
+});
+
+describe("saving a size", () => {
+  const size = (width: string, height: string): [string, string][] => [
+    ["method", "size"],
+    ["width", width],
+    ["height", height],
+    ["seen", "1"],
+  ];
+
+  test("that stretches the image by more than 3 % has to be meant", async () => {
+    const id = await takeOne("board");
+    expect(await submit("benchGauge", id, size("1000", "960"))).toMatchObject(
+      refused(/more than 3 %/, "meant"),
+    );
+    expect((await material(id)).repeat).toBeNull();
+    expect(await submit("benchGauge", id, [...size("1000", "960"), ["meant", "on"]])).toMatchObject({
+      saved: 2,
+    });
+    expect((await material(id)).repeat).toEqual({ width: 1000, height: 960 });
+  });
+
+  test("that somebody else has changed meanwhile is told, and nothing of it is saved", async () => {
+    const id = await takeOne("plank");
+    await studio.api("PUT", `/materials/${id}/repeat`, { method: "size", width: 700 });
+    expect(await submit("benchGauge", id, size("1000", "1000"))).toMatchObject({
+      init: { status: 412 },
+      data: { refused: { detail: expect.stringContaining("saved") } },
+    });
+    expect((await material(id)).repeat.width).toBe(700);
+  });
+
+  test("is handed on to those that are ticked", async () => {
+    const [id, other] = [await takeOne("oak"), await takeOne("ash", 50)];
+    const answer = await submit("benchGauge", id, [
+      ...size("800", "800"),
+      ["also", other],
+      ["also", "no id"],
+    ]);
+    // A list with something else than ids in it is none.
+    expect(answer).toMatchObject({ handedOn: { saved: 0, failed: [] } });
+    await submit("benchGauge", id, [
+      ["method", "size"],
+      ["width", "800"],
+      ["seen", "2"],
+      ["also", other],
+    ]);
+    expect(await material(other)).toMatchObject({ repeat: { width: 800 }, gauge: { material: id } });
+  });
+
+  test.each<[string, [string, string][], RegExp]>([
+    ["nothing typed", [["method", "modules"]], /not filled in/],
+    ["no such way", [["method", "guess"]], /no way to a size/],
+    ["a length that is none", size("12 q", ""), /“12 q”/],
+    [
+      "lines that are none",
+      [
+        ["method", "lines"],
+        ["lines", "[1, 2]"],
+      ],
+      /not filled in/,
+    ],
+    [
+      "another material that is not there",
+      [
+        ["method", "same-as"],
+        ["material", NOBODY],
+      ],
+      /unknown too/,
+    ],
+  ])("with %s is refused in words", async (_, fields, words) => {
+    const id = await takeOne("odd");
+    expect(await submit("benchGauge", id, fields)).toMatchObject(refused(words));
+  });
+});
+
+describe("fitting to a surface", () => {
+  test("keeps what the size was before, and waits for one", async () => {
+    const id = await takeOne("panel");
+    const fields: [string, string][] = [
+      ["width", "1010"],
+      ["height", "1000"],
+      ["surfaceWidth", "4040"],
+      ["surfaceHeight", ""],
+    ];
+    expect(await submit("gaugeFit", id, [...fields, ["seen", "1"]])).toMatchObject(refused(/known first/));
+    await studio.api("PUT", `/materials/${id}/repeat`, { method: "size", width: 1000, assumed: true });
+    await submit("gaugeFit", id, [...fields, ["seen", "2"]]);
+    expect(await material(id)).toMatchObject({
+      repeat: { width: 1010, height: 1000 },
+      // A guess that was fitted is still a guess.
+      sizeState: "assumed",
+      gauge: { method: "fitted", surface: { width: 4040 }, before: { width: 1000, height: 1000 } },
+    });
+  });
+
+  test("and starts that are out of range are refused", async () => {
+    const id = await takeOne("tile");
+    const start: [string, string][] = [
+      ["act", "start"],
+      ["right", "7"],
+      ["down", "0"],
+    ];
+    expect(await submit("gaugeFit", id, start)).toMatchObject({ init: { status: 422 } });
+  });
+});
+
+describe("turning and flattening", () => {
+  test("only what is a turn is asked for", async () => {
+    const id = await takeOne("deck");
+    const turn = (right: string, down: string): [string, string][] => [
+      ["kind", "turn"],
+      ["right", right],
+      ["down", down],
+      ["left", "1"],
+      ["below", "0"],
+    ];
+    expect(await submit("gaugeTurn", id, turn("0", "0"))).toMatchObject({ init: { status: 422 } });
+    expect(await submit("gaugeTurn", id, turn("x", "1"))).toMatchObject({ init: { status: 422 } });
+    expect(await submit("gaugeTurn", id, turn("0", "1"))).toMatchObject({ asked: expect.any(String) });
+  });
+
+  test.each(["", "{nonsense", "{}", JSON.stringify({ name: "A", corners: [] })])(
+    "a region that is none (%j) is refused",
+    async (recipe) => {
+      const id = await takeOne("photo");
+      expect(await submit("gaugeFlatten", id, [["recipe", recipe]])).toMatchObject({ init: { status: 422 } });
+    },
+  );
+});

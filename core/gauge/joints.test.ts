@@ -1,0 +1,102 @@
+import { describe, expect, test } from "@jest/globals";
+import { findStripes } from "#core/gauge/findStripes";
+import { jointsOf } from "#core/gauge/joints";
+import { throughLines } from "#core/gauge/throughLines";
+import { seededRandom } from "#core/pattern/random";
+import { forward, jointPower } from "#core/raster/fft";
+import type { Plane } from "#core/raster/plane";
+
+const SIDE = 256;
+
+function painted(value: (x: number, y: number) => number): Plane {
+  const data = new Float32Array(SIDE * SIDE);
+  for (let y = 0, i = 0; y < SIDE; y++) for (let x = 0; x < SIDE; x++, i++) data[i] = value(x, y);
+  return { width: SIDE, height: SIDE, data };
+}
+
+const noise = (seed: number, strength: number) => {
+  const random = seededRandom(seed);
+  return () => strength * (random() + random() - 1);
+};
+
+/** Rows that are 32 px high, with a dark joint of 2 px; every second row may have a lighter one. */
+const rows = (strength: number, faint = 1) => {
+  const grain = noise(3, strength);
+  return painted((_, y) => {
+    const joint = y % 32 < 2 ? 0.3 * (Math.floor(y / 32) % 2 ? faint : 1) : 0;
+    return 0.6 - joint + grain();
+  });
+};
+
+const meanOf = ({ data }: Plane) => data.reduce((sum, v) => sum + v, 0) / data.length;
+
+describe("joints by direction", () => {
+  test("a line shows most in its own direction, however it runs", () => {
+    const lines = [
+      painted((x) => (x % 64 < 2 ? 0 : 1)),
+      painted((_, y) => (y % 64 < 2 ? 0 : 1)),
+      painted((x, y) => ((x + y) % 64 < 3 ? 0 : 1)),
+      painted((x, y) => ((x - y + SIDE) % 64 < 3 ? 0 : 1)),
+    ];
+    lines.forEach((plane, i) => {
+      const means = jointsOf(plane).map(meanOf);
+      expect(means.indexOf(Math.max(...means))).toBe(i);
+    });
+  });
+
+  test("noise shows less than a joint that is no stronger", () => {
+    const [, across] = jointsOf(rows(0.3));
+    const [, grain] = jointsOf(painted(noise(5, 0.3)));
+    const line = Array.from({ length: SIDE }, (_, x) => across.data[31 * SIDE + x]);
+    expect(line.reduce((a, b) => a + b, 0) / SIDE).toBeGreaterThan(1.5 * meanOf(grain));
+  });
+});
+
+describe("rows of equal height", () => {
+  const count = (plane: Plane) => findStripes(jointsOf(plane)[1], plane, "down", SIDE);
+
+  test("are counted, in noise as well", () => {
+    for (const strength of [0, 0.1, 0.4]) expect(count(rows(strength)).count).toBe(8);
+    expect(count(rows(0.1))).toMatchObject({ agreed: true });
+  });
+
+  test("are counted whole where every second joint is fainter", () => {
+    expect(count(rows(0.05, 0.7)).count).toBe(8);
+  });
+
+  test("stand out of noise alone", () => {
+    expect(count(rows(0.2)).strength).toBeGreaterThan(1.5 * count(painted(noise(8, 0.2))).strength);
+  });
+
+  test("are not the blocks of a JPEG", () => {
+    const grain = noise(6, 0.05);
+    const blocks = painted((_, y) => 0.5 + (y % 8 === 7 ? 0.1 : 0) + grain());
+    expect(count(blocks).count).not.toBe(32);
+  });
+
+  test("of a picture of one colour are none", () => {
+    expect(count(painted(() => 0.4))).toMatchObject({ count: 0, strength: 0, agreed: false });
+  });
+});
+
+describe("lines that go through", () => {
+  test("are told from joints that stand between them", () => {
+    const wall = painted((x, y) => {
+      const course = Math.floor(y / 32);
+      return y % 32 < 2 || (x + 32 * (course % 2)) % 64 < 2 ? 0 : 1;
+    });
+    const [down, across] = jointsOf(wall);
+    expect(throughLines(across, "down", 8)).toBeGreaterThan(0.85);
+    expect(throughLines(down, "across", 8)).toBeLessThan(0.65);
+  });
+});
+
+test("the power of two planes in one transform is the sum of both", () => {
+  const [a, b] = [rows(0.3), painted(noise(11, 1))];
+  const power = jointPower(a, b);
+  const [fa, fb] = [forward(a), forward(b)];
+  for (const i of [0, 1, 5 * SIDE + 17, 200 * SIDE + 3, SIDE * SIDE - 1]) {
+    const sum = [fa, fb].reduce((all, { data }) => all + data[2 * i] ** 2 + data[2 * i + 1] ** 2, 0);
+    expect(Math.abs(power.data[i] / sum - 1)).toBeLessThan(1e-4);
+  }
+});
