@@ -35,6 +35,8 @@ export function FindMaterial({ label, chosen, without = [], onChoose, describe }
           value={text}
           placeholder="name, code or supplier"
           autoComplete="off"
+          // The search is part of a larger form, which Enter must not send.
+          onKeyDown={(event) => event.key === "Enter" && event.preventDefault()}
           onChange={(event) => setText(event.target.value)}
         />
       </Fields.Group>

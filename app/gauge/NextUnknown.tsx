@@ -2,7 +2,7 @@ import { useEffect } from "react";
 import { Link, useNavigate } from "react-router";
 
 /** The next material whose size is unknown, by a link or the key N, until there is none. */
-export function NextUnknown({ next, left }: { next: { id: string; name: string }; left: number }) {
+export function NextUnknown({ next }: { next: { id: string; name: string; others: number } }) {
   const navigate = useNavigate();
   const to = `/materials/${next.id}/gauge`;
   useEffect(() => {
@@ -17,7 +17,8 @@ export function NextUnknown({ next, left }: { next: { id: string; name: string }
   }, [navigate, to]);
   return (
     <p className="next-unknown">
-      {left} without a size. <Link to={to}>Next: {next.name}</Link> (key N)
+      {next.others} {next.others === 1 ? "other" : "others"} without a size.{" "}
+      <Link to={to}>Next: {next.name}</Link> (key N)
     </p>
   );
 }

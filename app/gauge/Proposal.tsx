@@ -1,3 +1,4 @@
+import { blockWidths } from "#core/gauge/blockWidths";
 import { SURE } from "#core/gauge/findModules";
 import type { CountedModules } from "#server/images/countModules";
 import { Button } from "../components/Button";
@@ -7,9 +8,6 @@ interface ProposalProps {
   found: CountedModules | null | undefined;
   onTake(count: { across?: number; down?: number }): void;
 }
-
-/** A period of herringbone is four widths of a block, across and down. */
-const WIDTHS = 4;
 
 const BOND_WORDS = {
   stack: "",
@@ -54,6 +52,7 @@ function Words({
   if (across === undefined && down === undefined)
     return <p>Nothing in it repeats that the program could count: give its overall size, or draw a line.</p>;
   const doubted = sure < SURE;
+  const widths = blockWidths(count);
   return (
     <>
       <p>
@@ -81,18 +80,11 @@ function Words({
       )}
       {bond === "herringbone" && (
         <p className="aside">
-          That is {WIDTHS * (across ?? 0)} × {WIDTHS * (down ?? 0)} widths of a block. Type its width, without
-          the joint, as the work size in both directions.
+          That is {widths.across} × {widths.down} widths of a block. Type its width, without the joint, as the
+          work size in both directions.
         </p>
       )}
-      <Button
-        size="sm"
-        variant="outline-secondary"
-        onClick={() => {
-          const times = (count?: number) => count && (bond === "herringbone" ? WIDTHS * count : count);
-          onTake({ across: times(across), down: times(down) });
-        }}
-      >
+      <Button size="sm" variant="outline-secondary" onClick={() => onTake(widths)}>
         Take this count
       </Button>
     </>

@@ -110,6 +110,25 @@ describe("saving a size", () => {
   });
 });
 
+test("the next material without a size comes in the order of names, and begins again at the end", async () => {
+  const { findNextUnsized } = await import("#server/db/materials");
+  const { database } = await import("#server/db/database");
+  const walk: string[] = [];
+  let id = await takeOne("zz-last");
+  const others = (await findNextUnsized(database(), id))!.others;
+  for (let i = 0; i <= others; i++) {
+    const next = (await findNextUnsized(database(), id))!;
+    walk.push(next.id);
+    id = next.id;
+  }
+  // Each of the others once, and then the one from which it began.
+  expect(new Set(walk).size).toBe(others + 1);
+  const sized = await material(walk[0]);
+  await studio.api("PUT", `/materials/${walk[0]}/repeat`, { method: "size", width: 500 });
+  expect((await findNextUnsized(database(), id))!.others).toBe(others - 1);
+  expect(sized.repeat).toBeNull();
+});
+
 describe("fitting to a surface", () => {
   test("keeps what the size was before, and waits for one", async () => {
     const id = await takeOne("panel");
@@ -127,6 +146,38 @@ describe("fitting to a surface", () => {
       // A guess that was fitted is still a guess.
       sizeState: "assumed",
       gauge: { method: "fitted", surface: { width: 4040 }, before: { width: 1000, height: 1000 } },
+    });
+  });
+
+  test("in one direction after the other keeps what was counted, with its joints", async () => {
+    const id = await takeOne("wall", 96);
+    const joints = { joint: 10, jointVertical: 12 };
+    await studio.api("PUT", `/materials/${id}/repeat`, {
+      method: "modules",
+      across: 4,
+      up: 12,
+      workSize: { width: 215, height: 63 },
+      ...joints,
+    });
+    const fit = (width: string, height: string, seen: string): [string, string][] => [
+      ["width", width],
+      ["height", height],
+      ["surfaceWidth", "4000"],
+      ["seen", seen],
+    ];
+    await submit("gaugeFit", id, fit("910", "900", "2"));
+    await submit("gaugeFit", id, fit("910", "905", "3"));
+    expect((await material(id)).gauge).toMatchObject({
+      method: "fitted",
+      before: { width: 910, height: 900 },
+      counted: { across: 4, up: 12, ...joints },
+    });
+    // As long as it is wide it would be far from its proportions.
+    expect(await submit("gaugeFit", id, fit("4000", "905", "4"))).toMatchObject(
+      refused(/stretched by/, "meant"),
+    );
+    expect(await submit("gaugeFit", id, [...fit("4000", "905", "4"), ["meant", "on"]])).toMatchObject({
+      saved: 5,
     });
   });
 

@@ -1,12 +1,14 @@
 import { describe, expect, test } from "@jest/globals";
-import { moduleOf, startFor } from "./moduleOf";
+import type { ModuleCount } from "#core/gauge/findModules";
+import { countedOf, moduleOf, startFor } from "./moduleOf";
 
 const repeat = { width: 900, height: 900 };
+const count = (of: Partial<ModuleCount>): ModuleCount => ({ bond: "stack", sure: 1, ...of });
 
 describe("the module of a material", () => {
   test("is the one by which its size was found, joints and all", () => {
     const gauge = { method: "modules", across: 4, up: 12, workSize: { width: 215, height: 65 }, joint: 10 };
-    expect(moduleOf(repeat, gauge, { across: 2, down: 2 })).toEqual({
+    expect(moduleOf(repeat, gauge, count({ across: 2, down: 2 }))).toEqual({
       across: { coordinating: 225, joint: 10 },
       up: { coordinating: 75, joint: 10 },
     });
@@ -14,8 +16,31 @@ describe("the module of a material", () => {
     expect(moduleOf(repeat, lapped, undefined)).toEqual({ up: { coordinating: 100, joint: 0 } });
   });
 
+  test("is still there with its joints after a fit to a surface", () => {
+    const counted = countedOf({
+      method: "modules",
+      across: 4,
+      up: 12,
+      workSize: { width: 215, height: 65 },
+      joint: 10,
+    });
+    const fitted = { method: "fitted", width: 920, height: 900, counted };
+    expect(moduleOf({ width: 920, height: 900 }, fitted, undefined)).toEqual({
+      across: { coordinating: 230, joint: 10 },
+      up: { coordinating: 75, joint: 10 },
+    });
+    expect(countedOf(fitted)).toEqual(counted);
+  });
+
+  test("of herringbone is a width of a block, and not a period", () => {
+    expect(moduleOf(repeat, null, count({ across: 2, down: 3, bond: "herringbone" }))).toMatchObject({
+      across: { coordinating: 112.5 },
+      up: { coordinating: 75 },
+    });
+  });
+
   test("is else what was counted, or none", () => {
-    expect(moduleOf(repeat, { method: "size", width: 900 }, { down: 6 })).toEqual({
+    expect(moduleOf(repeat, { method: "size", width: 900 }, count({ down: 6 }))).toEqual({
       up: { coordinating: 150, joint: 0 },
     });
     expect(moduleOf(repeat, null, undefined)).toEqual({});

@@ -1,3 +1,5 @@
+import { blockWidths } from "#core/gauge/blockWidths";
+import type { ModuleCount } from "#core/gauge/findModules";
 import type { Lattice } from "#core/gauge/layLattice";
 import type { Repeat, RepeatMethod } from "#core/gauge/repeat";
 
@@ -7,34 +9,40 @@ export interface ModuleOnSurface {
   up?: { coordinating: number; joint: number };
 }
 
+/** What was counted when the size was found, with the joints between; also where it was fitted to a surface since. */
+export function countedOf(gauge: Record<string, unknown> | null) {
+  const method = gauge as RepeatMethod | null;
+  if (method?.method === "fitted") return method.counted;
+  if (method?.method !== "modules") return undefined;
+  const { across, up, coverSize, joint = 0, jointVertical = joint } = method;
+  return {
+    ...(across !== undefined && { across }),
+    ...(up !== undefined && { up }),
+    joint: coverSize ? 0 : joint,
+    jointVertical: coverSize ? 0 : jointVertical,
+  };
+}
+
 /**
  * The module of a material: the one by which its size was found; else what the program counted, whose joints nobody knows.
  */
 export function moduleOf(
   repeat: Repeat,
   gauge: Record<string, unknown> | null,
-  count: { across?: number; down?: number } | undefined,
+  count: ModuleCount | undefined,
 ): ModuleOnSurface {
-  if (gauge?.method === "modules") {
-    const {
-      across,
-      up,
-      coverSize,
-      joint = 0,
-      jointVertical = joint,
-    } = gauge as Extract<RepeatMethod, { method: "modules" }>;
-    return {
-      ...(across !== undefined && {
-        across: { coordinating: repeat.width / across, joint: coverSize ? 0 : joint },
-      }),
-      ...(up !== undefined && {
-        up: { coordinating: repeat.height / up, joint: coverSize ? 0 : jointVertical },
-      }),
-    };
-  }
+  const { across, down } = count ? blockWidths(count) : {};
+  const { joint, jointVertical, ...counted } = countedOf(gauge) ?? {
+    across,
+    up: down,
+    joint: 0,
+    jointVertical: 0,
+  };
   return {
-    ...(count?.across !== undefined && { across: { coordinating: repeat.width / count.across, joint: 0 } }),
-    ...(count?.down !== undefined && { up: { coordinating: repeat.height / count.down, joint: 0 } }),
+    ...(counted.across !== undefined && { across: { coordinating: repeat.width / counted.across, joint } }),
+    ...(counted.up !== undefined && {
+      up: { coordinating: repeat.height / counted.up, joint: jointVertical },
+    }),
   };
 }
 

@@ -1,6 +1,5 @@
 import { useState } from "react";
 import { Alert, Form as Fields } from "react-bootstrap";
-import { ArrowClockwise, ArrowCounterclockwise } from "react-bootstrap-icons";
 import { Form, useNavigation } from "react-router";
 import { z } from "zod";
 import {
@@ -14,7 +13,7 @@ import {
 import { snapToJoints } from "#core/gauge/snap";
 import { formatSize } from "#core/length/formatLength";
 import { database } from "#server/db/database";
-import { findMaterial, listSamples, type MaterialRow } from "#server/db/materials";
+import { findMaterial, findNextUnsized, type MaterialRow } from "#server/db/materials";
 import type { Person } from "#server/db/people";
 import { askForModules } from "#server/library/countModules";
 import { handOnRepeat, measuredImage, setRepeat } from "#server/library/materials";
@@ -22,6 +21,7 @@ import { badField } from "#server/problem";
 import { Button } from "../components/Button";
 import { ImageTable, type Drawing } from "../components/ImageTable";
 import { closePreviewUrl, previewUrl } from "../components/previewUrl";
+import { UndoRedo } from "../components/UndoRedo";
 import { Refusal } from "../components/Refusal";
 import { GaugeInputs } from "../gauge/GaugeInputs";
 import { LatticeLines } from "../gauge/LatticeLines";
@@ -43,23 +43,14 @@ import { useView } from "../view/viewContext";
 import type { Route } from "./+types/benchGauge";
 import type { FoundMaterial } from "./materialFind";
 
-/** Materials without a size that are looked through for the next one. */
-const LIST = 300;
-
 export const loader = look(async ({ params }: Route.LoaderArgs) => {
   const material = found(await findMaterial(database(), idOf(params)), "material");
   const other = material.gauge?.method === "same-as" ? String(material.gauge.material) : undefined;
   const same = other === undefined ? undefined : await findMaterial(database(), other);
-  const unknown = await listSamples(database(), { sizeState: "unknown", limit: LIST });
-  const others = unknown.items.filter(({ id }) => id !== material.id);
-  // In the order of their names, so that one can be passed over.
-  const name = material.name.toLowerCase();
-  const next = others.find((one) => one.name.toLowerCase() > name) ?? others[0];
   return {
     modules: await askForModules(material),
     same: same && foundOf(same),
-    next: next && { id: next.id, name: next.name },
-    unknown: unknown.total,
+    next: await findNextUnsized(database(), material.id),
   };
 });
 
@@ -109,7 +100,7 @@ type Tool = "move" | "rod" | "mark";
 type End = keyof Ends;
 
 export default function BenchGauge({
-  loaderData: { modules, same: sameBefore, next, unknown },
+  loaderData: { modules, same: sameBefore, next },
   actionData: answer,
 }: Route.ComponentProps) {
   const actionData = useKept(answer);
@@ -268,19 +259,12 @@ export default function BenchGauge({
                   </button>
                 </div>
               )}
-              <div className="tool-row" role="group" aria-label="Changes">
-                <button type="button" aria-label="Undo" disabled={!history.canGoBack} onClick={history.back}>
-                  <ArrowCounterclockwise aria-hidden="true" />
-                </button>
-                <button
-                  type="button"
-                  aria-label="Redo"
-                  disabled={!history.canGoAgain}
-                  onClick={history.again}
-                >
-                  <ArrowClockwise aria-hidden="true" />
-                </button>
-              </div>
+              <UndoRedo
+                back={history.back}
+                again={history.again}
+                canGoBack={history.canGoBack}
+                canGoAgain={history.canGoAgain}
+              />
             </>
           }
         />
@@ -384,7 +368,7 @@ export default function BenchGauge({
             <Button type="submit" disabled={!result || busy || (isMuch(result) && !meant)}>
               Save this size
             </Button>
-            {next && <NextUnknown next={next} left={unknown - Number(material.sizeState === "unknown")} />}
+            {next && <NextUnknown next={next} />}
           </div>
         </fieldset>
       </Form>

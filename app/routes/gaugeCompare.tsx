@@ -1,13 +1,14 @@
 import { useState } from "react";
 import { Form as Fields } from "react-bootstrap";
 import { formatLength, formatSize } from "#core/length/formatLength";
-import { LengthError, parseLength, type LengthUnit } from "#core/length/parseLength";
+import type { LengthUnit } from "#core/length/parseLength";
 import { database } from "#server/db/database";
 import { findMaterial } from "#server/db/materials";
 import { askForModules } from "#server/library/countModules";
 import { FindMaterial } from "../components/FindMaterial";
 import { closePreviewUrl, previewUrl } from "../components/previewUrl";
 import { moduleOf, type ModuleOnSurface } from "../gauge/moduleOf";
+import { typedLength } from "../gauge/typedLength";
 import { Scene, type Shown } from "../gauge/Scene";
 import { found, idOf, look } from "../guard";
 import { useBench } from "../view/useBench";
@@ -123,7 +124,7 @@ function Courses({ module, unit }: CoursesProps) {
   const { up, across } = module;
   if (!up && !across) return null;
   const many = Number(count);
-  const mm = lengthOf(height, unit);
+  const { mm } = typedLength(height, unit);
   const size = (up ?? across)!.coordinating;
   const what = up ? "courses" : "modules";
   return (
@@ -150,13 +151,4 @@ function Courses({ module, unit }: CoursesProps) {
       </label>
     </div>
   );
-}
-
-function lengthOf(text: string, unit: LengthUnit): number | undefined {
-  try {
-    return parseLength(text, { unit });
-  } catch (error) {
-    if (error instanceof LengthError) return undefined;
-    throw error;
-  }
 }

@@ -10,22 +10,22 @@ import {
   type Division,
   type Run,
 } from "#core/gauge/fitSurface";
-import { GaugeError } from "#core/gauge/repeat";
+import { GaugeError, MUCH_STRETCH, stretchOf } from "#core/gauge/repeat";
 import { formatLength, formatSize } from "#core/length/formatLength";
-import { LengthError, parseLength, type LengthUnit } from "#core/length/parseLength";
 import { mendRecipeSchema } from "#core/mend/recipe";
 import { database } from "#server/db/database";
 import { findMaterial } from "#server/db/materials";
 import { listMends } from "#server/db/mends";
 import type { Person } from "#server/db/people";
 import { askForModules } from "#server/library/countModules";
-import { setRepeat } from "#server/library/materials";
+import { measuredImage, setRepeat } from "#server/library/materials";
 import { startMend } from "#server/library/mend";
 import { badField } from "#server/problem";
 import { Button } from "../components/Button";
 import { isRunning, Mends } from "../components/Mends";
 import { Refusal } from "../components/Refusal";
-import { moduleOf, startFor } from "../gauge/moduleOf";
+import { countedOf, moduleOf, startFor } from "../gauge/moduleOf";
+import { typedLength } from "../gauge/typedLength";
 import { SurfacePlan } from "../gauge/SurfacePlan";
 import { act, found, idOf, look } from "../guard";
 import { useCatchUp } from "../view/live";
@@ -54,12 +54,20 @@ export const action = act(
     const material = found(await findMaterial(database(), idOf(params)), "material");
     if (!material.repeat) throw badField("/width", "The size of the image has to be known first.");
     const side = (field: string) => (form.get(field) ? number(field) : undefined);
+    const stretch = stretchOf(measuredImage(material), { width: number("width"), height: number("height") });
+    if (Math.abs(stretch) > MUCH_STRETCH && !form.has("meant"))
+      throw badField(
+        "/meant",
+        `The image would be stretched by ${Math.abs(stretch).toFixed(1)} %. Say that it is meant.`,
+      );
+    const counted = countedOf(material.gauge);
     const request = {
       method: "fitted" as const,
       width: number("width"),
       height: number("height"),
       surface: { width: side("surfaceWidth"), height: side("surfaceHeight") },
       before: material.repeat,
+      ...(counted && { counted }),
       assumed: material.sizeState === "assumed",
     };
     const saved = await setRepeat(material.id, request, number("seen"), person);
@@ -90,14 +98,15 @@ export default function GaugeFit({ loaderData: { modules, mends }, actionData }:
   if (!repeat)
     return <p className="page">The size is unknown. Find it first; then it can be fitted to a surface.</p>;
 
-  const surface = { width: lengthOf(width, unit), height: lengthOf(height, unit) };
+  const surface = { width: typedLength(width, unit), height: typedLength(height, unit) };
   const module = moduleOf(repeat, material.gauge, modules?.count);
   const across = runOf(surface.width.mm, module.across, repeat.width);
   const up = runOf(surface.height.mm, module.up, repeat.height);
   const acrossCuts = across && cuts(across, wayAcross, 0);
   const upCuts = up && cuts(up, wayUp, 0);
-  const shift = modules?.lattice?.shift ?? 0;
   const { lattice } = modules ?? {};
+  const upright = lattice?.upright ?? false;
+  const shift = upright ? 0 : (lattice?.shift ?? 0);
   const map = material.maps.find(({ role }) => role === "base_color");
   const start =
     lattice && map && acrossCuts && upCuts
@@ -109,7 +118,8 @@ export default function GaugeFit({ loaderData: { modules, mends }, actionData }:
       <div className="fit-plan">
         <SurfacePlan
           surface={{ width: surface.width.mm, height: surface.height.mm }}
-          module={module}
+          // Where columns are shifted, their ends lie at many heights.
+          module={upright ? { across: module.across } : module}
           repeat={repeat}
           origin={{ left: acrossCuts?.origin ?? 0, bottom: upCuts?.origin ?? 0 }}
           shift={shift}
@@ -119,7 +129,7 @@ export default function GaugeFit({ loaderData: { modules, mends }, actionData }:
         <CutWords
           name="Across"
           cuts={acrossCuts}
-          second={across && shift ? cuts(across, wayAcross, shift) : undefined}
+          second={across && shift ? cuts(across, wayAcross, -shift) : undefined}
         />
         <CutWords name="Up" cuts={upCuts} />
       </div>
@@ -184,21 +194,16 @@ export default function GaugeFit({ loaderData: { modules, mends }, actionData }:
             </Form>
           )}
           <Refusal result={actionData} />
+          {actionData && "saved" in actionData && actionData.saved === material.revision && (
+            <p className="saved" role="status">
+              Saved as revision {actionData.saved}: {formatSize(repeat, unit)}.
+            </p>
+          )}
           <Mends mends={mends.filter(({ recipe }) => recipe.kind === "start").slice(0, 2)} />
         </fieldset>
       </div>
     </div>
   );
-}
-
-function lengthOf(text: string, unit: LengthUnit): { mm?: number; trouble?: string } {
-  if (text.trim() === "") return {};
-  try {
-    return { mm: parseLength(text, { unit }) };
-  } catch (error) {
-    if (error instanceof LengthError) return { trouble: error.message };
-    throw error;
-  }
 }
 
 /** A run of modules, or of whole repeats where there are none. */
@@ -334,27 +339,34 @@ interface TakeProps {
   children: string;
 }
 
-/** Saves a size that fits. */
+/** Saves a size that fits; one that stretches the image much is asked for twice. */
 function Take({ size, surface, children }: TakeProps) {
   const { material } = useBench();
   const { unit } = useView();
   const busy = useNavigation().state !== "idle";
+  const [asked, setAsked] = useState(false);
+  const map = material.maps.find(({ role }) => role === "base_color") ?? material.maps[0];
+  const stretch = Math.abs(stretchOf(map, size));
+  const much = stretch > MUCH_STRETCH;
+  const label = `${children}: the image covers ${formatSize(size, unit)}`;
+  const look = { size: "sm", variant: "outline-secondary", disabled: busy } as const;
+  if (much && !asked)
+    return (
+      <Button {...look} aria-label={label} onClick={() => setAsked(true)}>
+        {children}
+      </Button>
+    );
   return (
-    <Form method="post">
+    <Form method="post" onSubmit={() => setAsked(false)}>
       <input type="hidden" name="seen" value={material.revision} />
       <input type="hidden" name="width" value={size.width} />
       <input type="hidden" name="height" value={size.height} />
+      {much && <input type="hidden" name="meant" value="on" />}
       {Object.entries(surface).map(([name, mm]) => (
         <input key={name} type="hidden" name={name} value={mm ?? ""} />
       ))}
-      <Button
-        type="submit"
-        size="sm"
-        variant="outline-secondary"
-        disabled={busy}
-        aria-label={`${children}: the image covers ${formatSize(size, unit)}`}
-      >
-        {children}
+      <Button type="submit" {...look} autoFocus={much} aria-label={much ? undefined : label}>
+        {much ? `Stretch by ${stretch.toFixed(1)} %?` : children}
       </Button>
     </Form>
   );
@@ -372,7 +384,7 @@ function CutWords({ name, cuts, second }: { name: string; cuts: Cuts | undefined
   return (
     <p className="cut-words">
       {name}: {words(cuts)}
-      {second && <>; every second course {words(second)}</>}
+      {second && <>; the course above {words(second)}</>}
     </p>
   );
 }

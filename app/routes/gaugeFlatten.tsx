@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import { Alert, Form as Fields } from "react-bootstrap";
-import { ArrowClockwise, ArrowCounterclockwise, Trash } from "react-bootstrap-icons";
+import { Trash } from "react-bootstrap-icons";
 import { Form, Link, useNavigation } from "react-router";
 import type { Point } from "#core/gauge/repeat";
 import { formatLength, formatSize } from "#core/length/formatLength";
@@ -19,6 +19,7 @@ import { FindMaterial } from "../components/FindMaterial";
 import { ImageTable, type Drawing } from "../components/ImageTable";
 import { closePreviewUrl } from "../components/previewUrl";
 import { Progress } from "../components/Progress";
+import { UndoRedo } from "../components/UndoRedo";
 import { Refusal } from "../components/Refusal";
 import { act, idOf, look } from "../guard";
 import { gripAt, moved, placeOf, type Grip } from "../photo/grab";
@@ -228,14 +229,7 @@ export default function GaugeFlatten({
                   </button>
                 ))}
               </div>
-              <div className="tool-row" role="group" aria-label="Changes">
-                <button type="button" aria-label="Undo" disabled={!canGoBack} onClick={back}>
-                  <ArrowCounterclockwise aria-hidden="true" />
-                </button>
-                <button type="button" aria-label="Redo" disabled={!canGoAgain} onClick={again}>
-                  <ArrowClockwise aria-hidden="true" />
-                </button>
-              </div>
+              <UndoRedo back={back} again={again} canGoBack={canGoBack} canGoAgain={canGoAgain} />
             </>
           }
         />

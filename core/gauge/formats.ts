@@ -99,7 +99,15 @@ const TRADE = "usual size in trade";
  * lies in the picture may have been made to another edition, so the joint can be changed after choosing.
  */
 export const FORMATS: readonly Format[] = [
-  brick("gb", "United Kingdom", 215, 65, 10, 10, "BS EN 771-1 with BS 4729; four courses rise 300 mm"),
+  brick(
+    "gb",
+    "United Kingdom",
+    215,
+    65,
+    10,
+    10,
+    "BS 3921 (withdrawn), sold under BS EN 771-1; four courses rise 300 mm",
+  ),
   brick("gb-imperial", "United Kingdom, imperial 68 mm", 220, 68, 10, 10, TRADE),
   brick("gb-metric-modular", "United Kingdom, modular 190 mm", 190, 65, 10, 10, "BS 6649 (withdrawn)"),
   brick("de-nf", "Germany NF", 240, 71, 10, 12.33, OCTAMETRIC),
@@ -212,8 +220,8 @@ export const FORMATS: readonly Format[] = [
   face("paving", "flag-400", "Flag 400 × 400", 400, 400, 3, "EN 1339"),
   face("paving", "flag-500", "Flag 500 × 500", 500, 500, 3, "EN 1339"),
   face("paving", "flag-600x300", "Flag 600 × 300", 600, 300, 3, "EN 1339"),
-  face("paving", "flag-600", "Flag 600 × 600", 600, 600, 5, "BS 7263 (withdrawn), size C of EN 1339"),
-  face("paving", "flag-900x600", "Flag 900 × 600", 900, 600, 5, "BS 7263 (withdrawn)"),
+  face("paving", "flag-600", "Flag 600 × 600", 600, 600, 5, "BS 7263 (withdrawn), size B"),
+  face("paving", "flag-900x600", "Flag 900 × 600", 900, 600, 5, "BS 7263 (withdrawn), size D"),
 
   face("tile", "tile-m10", "Tile M 10 × 10", 98, 98, 2, "EN 14411, modular: size and joint make 100 mm"),
   face("tile", "tile-m15", "Tile M 15 × 15", 148, 148, 2, "EN 14411, modular"),

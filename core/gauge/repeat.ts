@@ -43,7 +43,15 @@ export type RepeatMethod =
   /** The repeat of another material, as it was when it was taken over. */
   | { method: "same-as"; material: string; width: number; height: number }
   /** A size changed a little, so that it divides a surface; what it was before, and the surface, in mm. */
-  | { method: "fitted"; width: number; height: number; surface: ModuleSize; before: Repeat }
+  | {
+      method: "fitted";
+      width: number;
+      height: number;
+      surface: ModuleSize;
+      before: Repeat;
+      /** The modules that were counted before, which are still there, with their joints as they were. */
+      counted?: { across?: number; up?: number; joint: number; jointVertical: number };
+    }
   | {
       method: "modules";
       /**

@@ -1,5 +1,6 @@
 import type { Repeat } from "#core/gauge/repeat";
 import type { NormalDirection } from "#core/maps/roles";
+import { catmullRom } from "#core/raster/cubic";
 import { createRaster, maxValue, type Raster } from "#core/raster/raster";
 import { linearTable, linearToSrgb } from "#core/raster/srgb";
 
@@ -159,7 +160,7 @@ function turnVector(
   value[2] = encoded(z);
 }
 
-/** Catmull and Rom (1974), over the image as it repeats. */
+/** Over the image as it repeats. */
 function cubic(
   raster: Raster,
   light: Float32Array | undefined,
@@ -169,7 +170,7 @@ function cubic(
 ): void {
   const { width, height, channels, data } = raster;
   const [u0, v0] = [Math.floor(u), Math.floor(v)];
-  const [wu, wv] = [weights(u - u0), weights(v - v0)];
+  const [wu, wv] = [catmullRom(u - u0), catmullRom(v - v0)];
   value.fill(0);
   for (let j = 0; j < 4; j++)
     for (let i = 0; i < 4; i++) {
@@ -179,12 +180,5 @@ function cubic(
         value[c] += weight * (light && c < 3 ? light[data[at + c]] : data[at + c]);
     }
 }
-
-const weights = (t: number) => [
-  t * (-0.5 + t * (1 - 0.5 * t)),
-  1 + t * t * (1.5 * t - 2.5),
-  t * (0.5 + t * (2 - 1.5 * t)),
-  t * t * (0.5 * t - 0.5),
-];
 
 const wrap = (value: number, by: number) => ((value % by) + by) % by;

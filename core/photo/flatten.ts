@@ -1,5 +1,6 @@
 import type { Point, Repeat } from "#core/gauge/repeat";
 import { flatSize, flattening, type Quality, type Region } from "#core/photo/region";
+import { catmullRom } from "#core/raster/cubic";
 import { createRaster, maxValue, type Raster } from "#core/raster/raster";
 import { linearTable, linearToSrgb } from "#core/raster/srgb";
 
@@ -180,15 +181,6 @@ function cubic(photo: Raster, table: Float32Array, x: number, y: number, light: 
   const [wx, wy] = [catmullRom(x - x0), catmullRom(y - y0)];
   for (let j = 0; j < 4; j++)
     for (let i = 0; i < 4; i++) add(photo, table, x0 + i - 1, y0 + j - 1, wx[i] * wy[j], light);
-}
-
-function catmullRom(t: number): [number, number, number, number] {
-  return [
-    t * (-0.5 + t * (1 - 0.5 * t)),
-    1 + t * t * (1.5 * t - 2.5),
-    t * (0.5 + t * (2 - 1.5 * t)),
-    t * t * (0.5 * t - 0.5),
-  ];
 }
 
 function add(

@@ -267,6 +267,15 @@ export const repeatBody = z.discriminatedUnion("method", [
       height: z.number(),
       surface: size.partial().strict(),
       before: size.strict(),
+      counted: z
+        .object({
+          across: z.number().optional(),
+          up: z.number().optional(),
+          joint: z.number(),
+          jointVertical: z.number(),
+        })
+        .strict()
+        .optional(),
       ...keep,
     })
     .strict(),

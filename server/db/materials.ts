@@ -211,6 +211,23 @@ export async function listSamples(db: Db, filter: SampleFilter): Promise<{ items
   return { items, total: total!.total };
 }
 
+/**
+ * The material without a size that comes after one in the order of names, or the first of all others, and how many others
+ * there are.
+ */
+export async function findNextUnsized(db: Db, id: string) {
+  const unsized = `FROM materials m JOIN revisions r ON r.material = m.id AND r.number = m.revision
+    WHERE m.deleted_at IS NULL AND m.layout <> 'plain' AND r.size_state = 'unknown' AND m.id <> $1`;
+  return oneRow(
+    db,
+    z.object({ id: z.string(), name: z.string(), others: z.number() }),
+    `SELECT m.id, m.name, (SELECT count(*)::int ${unsized}) AS others ${unsized}
+     ORDER BY (lower(m.name), m.id) <= (SELECT lower(o.name), o.id FROM materials o WHERE o.id = $1), lower(m.name), m.id
+     LIMIT 1`,
+    [id],
+  );
+}
+
 /** SQL for the ids of the materials of some collections and of those inside them; `roots` is SQL for the collections' ids. */
 function nestedMaterialIds(roots: string): string {
   return `SELECT cm.material FROM collection_materials cm WHERE cm.collection IN (
