@@ -13,6 +13,8 @@ import type { Point, Repeat } from "#core/gauge/repeat";
 import type { LengthUnit } from "#core/length/parseLength";
 import { Button } from "./Button";
 import { Loupe } from "./Loupe";
+import { wholePreviewUrl } from "./previewUrl";
+import { Tiles, type TiledMap } from "./Tiles";
 import { fitWhole, stretchOfPixels, toImage, toView, zoomAt, type Placement } from "../view/placement";
 import { useView } from "../view/viewContext";
 import { Ruler, RULER_PX } from "./Ruler";
@@ -37,10 +39,9 @@ export interface Drawing {
 }
 
 interface ImageTableProps {
-  url: string;
+  /** The image; all points are given in its own pixels. */
+  map: TiledMap;
   alt: string;
-  /** Pixels of the original, in which all points are given. */
-  size: { width: number; height: number };
   /** Real size: then the image has its real proportions, and the rulers their real units. */
   repeat: Repeat | null;
   unit: LengthUnit;
@@ -54,25 +55,18 @@ interface ImageTableProps {
 }
 
 /** An image to look at closely: moved, zoomed, measured on, between rulers. */
-export function ImageTable({
-  url,
-  alt,
-  size,
-  repeat,
-  unit,
-  drawing,
-  overlay,
-  tools,
-  reading,
-}: ImageTableProps) {
+export function ImageTable({ map, alt, repeat, unit, drawing, overlay, tools, reading }: ImageTableProps) {
   const view = useView();
   const frame = useRef<HTMLDivElement>(null);
   const [box, setBox] = useState({ width: 0, height: 0 });
   const [place, setPlace] = useState<Placement>({ zoom: 1, x: 0, y: 0 });
   const held = useRef<{ x: number; y: number; place: Placement } | undefined>(undefined);
   const [pointed, setPointed] = useState<Point>();
-  const stretch = stretchOfPixels(size, repeat);
-  const drawn = { width: size.width, height: size.height * stretch };
+  const stretch = stretchOfPixels(map, repeat);
+  const density = typeof devicePixelRatio === "number" ? devicePixelRatio : 1;
+  // Nothing yet, as long as the room for it is not known.
+  const drawnPx = box.width && place.zoom * density * Math.max(map.width, map.height);
+  const drawn = { width: map.width, height: map.height * stretch };
 
   /** As long as nobody has moved the image, it is fitted again whenever its room changes. */
   const moved = useRef(false);
@@ -116,7 +110,7 @@ export function ImageTable({
   const onView: ToView = (point) => toView(place, stretch, point);
   const onImage = (event: PointerEvent): Point => {
     const { left, top } = frame.current!.getBoundingClientRect();
-    return toImage(place, stretch, size, { x: event.clientX - left, y: event.clientY - top });
+    return toImage(place, stretch, map, { x: event.clientX - left, y: event.clientY - top });
   };
 
   const down = (event: PointerEvent) => {
@@ -168,7 +162,7 @@ export function ImageTable({
     event.preventDefault();
   };
 
-  const mmPerPixel = repeat ? repeat.width / size.width : 1;
+  const mmPerPixel = repeat ? repeat.width / map.width : 1;
   const pxPerMm = place.zoom / mmPerPixel;
   const rulerUnit = repeat ? unit : "px";
   return (
@@ -243,7 +237,7 @@ export function ImageTable({
           onKeyDown={key}
         >
           <img
-            src={url}
+            src={wholePreviewUrl(map, drawnPx)}
             alt={alt}
             draggable={false}
             style={{
@@ -253,6 +247,7 @@ export function ImageTable({
               imageRendering: place.zoom > 2 ? "pixelated" : "auto",
             }}
           />
+          <Tiles map={map} place={place} stretch={stretch} box={box} density={density} />
           <p className="table-reading number">
             {repeat && `1:${Number((view.screenPxPerMm / pxPerMm).toPrecision(2))} · `}
             {Math.round(place.zoom * 100)} % of its pixels
@@ -264,13 +259,7 @@ export function ImageTable({
             </svg>
           )}
           {drawing && (pointed ?? drawing.active) && (
-            <Loupe
-              url={url}
-              size={size}
-              stretch={stretch}
-              at={(pointed ?? drawing.active)!}
-              zoom={place.zoom}
-            />
+            <Loupe map={map} stretch={stretch} at={(pointed ?? drawing.active)!} zoom={place.zoom} />
           )}
         </div>
       </div>

@@ -20,7 +20,7 @@ import { handOnRepeat, measuredImage, setRepeat } from "#server/library/material
 import { badField } from "#server/problem";
 import { Button } from "../components/Button";
 import { ImageTable, type Drawing } from "../components/ImageTable";
-import { closePreviewUrl, previewUrl } from "../components/previewUrl";
+import { previewUrl } from "../components/previewUrl";
 import { UndoRedo } from "../components/UndoRedo";
 import { Refusal } from "../components/Refusal";
 import { GaugeInputs } from "../gauge/GaugeInputs";
@@ -205,9 +205,9 @@ export default function BenchGauge({
     <div className="gauge">
       <div className="gauge-image">
         <ImageTable
-          url={closePreviewUrl(map)}
+          map={map}
           alt="Base color map"
-          size={map}
+
           repeat={material.repeat}
           unit={unit}
           drawing={drawing}

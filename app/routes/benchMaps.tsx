@@ -9,7 +9,6 @@ import { startMend } from "#server/library/mend";
 import { badField } from "#server/problem";
 import { Findings } from "../components/Findings";
 import { ImageTable } from "../components/ImageTable";
-import { closePreviewUrl } from "../components/previewUrl";
 import { MakeMissing } from "../components/MakeMissing";
 import { isRunning, Mends } from "../components/Mends";
 import { Refusal } from "../components/Refusal";
@@ -78,9 +77,9 @@ export default function BenchMaps({ loaderData: { mends }, actionData }: Route.C
         ))}
       </div>
       <ImageTable
-        url={closePreviewUrl(map)}
+        map={map}
         alt={`${ROLE_NAMES[map.role]} map`}
-        size={map}
+
         repeat={material.repeat}
         unit={unit}
         tools={

@@ -204,9 +204,9 @@ export default function GaugeFlatten({
     <div className="gauge">
       <div className="gauge-image">
         <ImageTable
-          url={url}
+          map={map}
           alt="Photograph"
-          size={map}
+
           repeat={null}
           unit={unit}
           drawing={drawing}

@@ -16,7 +16,6 @@ import { badField } from "#server/problem";
 import { Button } from "../components/Button";
 import { ImageTable } from "../components/ImageTable";
 import { isRunning, Mends } from "../components/Mends";
-import { closePreviewUrl } from "../components/previewUrl";
 import { Refusal } from "../components/Refusal";
 import { LatticeLines } from "../gauge/LatticeLines";
 import { act, found, idOf, look } from "../guard";
@@ -65,9 +64,9 @@ export default function GaugeTurn({ loaderData: { modules, mends }, actionData }
     <div className="gauge">
       <div className="gauge-image">
         <ImageTable
-          url={closePreviewUrl(map)}
+          map={map}
           alt="Base color map"
-          size={map}
+
           repeat={material.repeat}
           unit={unit}
           drawing={{

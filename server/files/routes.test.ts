@@ -74,6 +74,8 @@ describe("nothing else", () => {
     ["a hash that is none", "/files/abc"],
     ["a path", `/files/${encodeURIComponent("../../etc/passwd")}`],
     ["a size that is not made", `/previews/${"0".repeat(64)}/color/65`],
+    ["a tile of nothing", `/previews/${"0".repeat(64)}/color/tile-0-0-0`],
+    ["a tile beyond all images", `/previews/${"0".repeat(64)}/color/tile-0-100-0`],
     ["a channel that is not made", `/previews/${"0".repeat(64)}/green/64`],
     ["a preview of an unknown image", `/previews/${"0".repeat(64)}/color/64`],
     ["a preview by a path", `/previews/${encodeURIComponent("../../../etc/passwd")}/color/64`],

@@ -7,7 +7,7 @@ import { database } from "#server/db/database";
 import { findFile, findImage } from "#server/db/files";
 import { fileStore } from "#server/files/store";
 import { addJob } from "#server/jobs/queue";
-import { PREVIEW_SIZES, previewName, previewType } from "#server/images/previews";
+import { isPreviewPart, previewName, previewParts, previewType } from "#server/images/previews";
 
 /** A hash names its content for ever, so whoever may look keeps it for a year. */
 const FOR_EVER = "private, max-age=31536000, immutable";
@@ -23,17 +23,17 @@ export function fileRoutes(): Router {
       .then(() => next(), next);
   });
 
-  router.get("/previews/:sha256/:channel/:size", (request, response, next) => {
-    const { sha256, channel } = request.params;
-    const size = PREVIEW_SIZES.find((known) => String(known) === request.params.size);
+  router.get("/previews/:sha256/:channel/:part", (request, response, next) => {
+    const { sha256, channel, part } = request.params;
     const known = MAP_CHANNELS.find((one) => one === channel);
-    if (!isHash(sha256) || !known || !size) return next();
-    const path = fileStore().derivedPath(previewName(sha256, known, size));
+    if (!isHash(sha256) || !known || !isPreviewPart(part)) return next();
+    const path = fileStore().derivedPath(previewName(sha256, known, part));
     readHead(path)
       .then(async (head) => {
         if (head) return send(response, next, path, previewType(head));
         // Lost, or never made: the worker makes it again, and the page is told.
-        if (await findImage(database(), sha256))
+        const image = await findImage(database(), sha256);
+        if (image && previewParts(image).includes(part))
           await addJob(database(), "heal-previews", { sha256, channel: known });
         next();
       })

@@ -4,7 +4,7 @@ import { database } from "#server/db/database";
 import { findImage } from "#server/db/files";
 import { announce } from "#server/events/events";
 import { fileStore } from "#server/files/store";
-import { PREVIEW_SIZES, previewName } from "#server/images/previews";
+import { previewName, previewParts } from "#server/images/previews";
 import { keepPreviews } from "#server/intake/studyFile";
 
 /** Makes the pictures of an image again where one of them is lost; they are derived, and may go missing. */
@@ -12,8 +12,8 @@ export async function healPreviews(sha256: string, channel: MapChannel): Promise
   const image = await findImage(database(), sha256);
   if (!image) return;
   const there = await Promise.all(
-    PREVIEW_SIZES.map((size) =>
-      stat(fileStore().derivedPath(previewName(sha256, channel, size))).catch(() => null),
+    previewParts(image).map((part) =>
+      stat(fileStore().derivedPath(previewName(sha256, channel, part))).catch(() => null),
     ),
   );
   if (there.every((file) => file !== null)) return;

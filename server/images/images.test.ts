@@ -8,7 +8,7 @@ import { createRaster, type Raster } from "#core/raster/raster";
 import { decode } from "#server/images/decode";
 import { encode } from "#server/images/encode";
 import { study } from "#server/images/study";
-import { makePreviews } from "#server/images/previews";
+import { makePreviews, previewParts } from "#server/images/previews";
 import { alphaContent } from "#server/images/alphaContent";
 
 let folder: string;
@@ -157,4 +157,24 @@ test("previews average colour in linear light and keep the values of data", asyn
   expect(width).toBe(64);
   expect(Math.abs(color - 188)).toBeLessThanOrEqual(3);
   expect(Math.abs((await middle("data"))[1] - 128)).toBeLessThanOrEqual(2);
+});
+
+test("an image over 4096 px comes as tiles too, each the very pixels of its place", async () => {
+  const wide = createRaster(4100, 1030, 1, 16);
+  for (let y = 0; y < 1030; y++)
+    for (let x = 0; x < 4100; x++) wide.data[y * 4100 + x] = x >= 4096 && y >= 1024 ? 0xffff : 0x4040;
+  const previews = await makePreviews(wide, "color", "data");
+  expect(previews.map(({ part }) => part).sort()).toEqual([...previewParts(wide)].sort());
+  const corner = previews.find(({ part }) => part === "tile-0-4-1")!;
+  const { data, info } = await sharp(corner.data).raw().toBuffer({ resolveWithObject: true });
+  expect([info.width, info.height]).toEqual([4, 6]);
+  expect(data[0]).toBeGreaterThan(250);
+  const first = await sharp(previews.find(({ part }) => part === "tile-0-0-0")!.data)
+    .raw()
+    .toBuffer();
+  expect(Math.abs(first[0] - 0x40)).toBeLessThanOrEqual(1);
+  const half = await sharp(previews.find(({ part }) => part === "tile-1-2-0")!.data).metadata();
+  expect([half.width, half.height]).toEqual([2, 515]);
+  expect(previewParts({ width: 4096, height: 4096 })).toEqual(["64", "256", "1024", "4096"]);
+  expect(previewParts({ width: 1000, height: 700 })).toEqual(["64", "256", "1024"]);
 });

@@ -9,7 +9,7 @@ import { isColorRole } from "#core/maps/roles";
 import type { Raster } from "#core/raster/raster";
 import { decode } from "#server/images/decode";
 import { encode } from "#server/images/encode";
-import { makePreviews, type PreviewSize } from "#server/images/previews";
+import { makePreviews, type Preview } from "#server/images/previews";
 import { readSmall } from "#server/images/study";
 
 /** Work on pixels that runs in threads of its own; arguments and results can be sent between threads. */
@@ -27,7 +27,7 @@ export interface PreviewTask {
   use: "color" | "data";
 }
 
-export async function preview(task: PreviewTask): Promise<{ size: PreviewSize; data: Uint8Array }[]> {
+export async function preview(task: PreviewTask): Promise<Preview[]> {
   return makePreviews(await decode(task.path, task.format, task.use), task.channel, task.use);
 }
 

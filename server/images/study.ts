@@ -11,7 +11,7 @@ import { decode, decodeFloat, readFacts, type ImageFacts } from "#server/images/
 import { fromRaster } from "#server/images/encode";
 import { rangeOf, toneMapped, toSixteenBits } from "#server/images/floatImage";
 import { toRaster } from "#server/images/toRaster";
-import { makePreviews, type PreviewSize } from "#server/images/previews";
+import { makePreviews, type Preview } from "#server/images/previews";
 
 /** Everything that is read from one image while it is decoded once. */
 export interface StudiedFile extends ImageFacts {
@@ -23,7 +23,7 @@ export interface StudiedFile extends ImageFacts {
   fingerprint: Fingerprint | null;
   /** What its previews were made as. */
   shownAs: "color" | "data";
-  previews: { size: PreviewSize; data: Uint8Array }[];
+  previews: Preview[];
   /** The square reduction that sets are compared by, as a PNG. */
   small: Uint8Array;
 }

@@ -27,8 +27,8 @@ export async function studyFile(sha256: string, limits: ItemLimits): Promise<Ima
         ? new Error(`Reading it took longer than ${limits.seconds} s, the limit for one file.`)
         : error;
     });
-  for (const { size, data } of studied.previews)
-    await store.writeDerived(previewName(sha256, "color", size), data);
+  for (const { part, data } of studied.previews)
+    await store.writeDerived(previewName(sha256, "color", part), data);
   await store.writeDerived(smallName(sha256), studied.small);
   const row: ImageRow = {
     sha256,
@@ -57,6 +57,6 @@ export async function keepPreviews(
   use: "color" | "data",
 ): Promise<void> {
   const store = fileStore();
-  for (const { size, data } of await pixels.preview({ path: store.path(sha256), format, channel, use }))
-    await store.writeDerived(previewName(sha256, channel, size), data);
+  for (const { part, data } of await pixels.preview({ path: store.path(sha256), format, channel, use }))
+    await store.writeDerived(previewName(sha256, channel, part), data);
 }

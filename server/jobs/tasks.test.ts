@@ -87,7 +87,7 @@ test("a picture that was lost is made again once somebody asks for it", async ()
   const [{ maps }] = (await studio.api("GET", `/intakes/${id}`)).json.candidates;
   const sha256: string =
     maps[0].sha256 ?? (await studio.api("GET", `/intakes/${id}/uploads`)).json.items[0].sha256;
-  const path = fileStore().derivedPath(previewName(sha256, "color", 256));
+  const path = fileStore().derivedPath(previewName(sha256, "color", "256"));
   await rm(path);
   await tasks["heal-previews"]({ sha256, channel: "color" });
   expect((await stat(path)).size).toBeGreaterThan(0);
