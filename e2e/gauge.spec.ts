@@ -81,7 +81,7 @@ test("the size of another material is found by its name and taken over", async (
 test("the result is compared with what everybody knows, and fitted to a surface", async () => {
   await openGauge("Harbour brick, red", "Compare");
   await expect(page.getByText("900 mm", { exact: true })).toBeVisible();
-  await expect(page.getByRole("img", { name: /with a door, a figure/ })).toBeVisible();
+  await expect(page.getByRole("application", { name: /with a door, a figure/ })).toBeVisible();
   await expectAccessible(page);
   await page
     .getByRole("navigation", { name: "Gauge" })

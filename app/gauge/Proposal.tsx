@@ -1,12 +1,17 @@
-import { blockWidths } from "#core/gauge/blockWidths";
+import { useState } from "react";
+import { blockWidths, slantedPeriod } from "#core/gauge/blockWidths";
 import { SURE } from "#core/gauge/findModules";
+import type { LengthUnit } from "#core/length/parseLength";
 import type { CountedModules } from "#server/images/countModules";
 import { Button } from "../components/Button";
+import { typedLength } from "./typedLength";
 
 interface ProposalProps {
   /** Null while the program counts. */
   found: CountedModules | null | undefined;
-  onTake(count: { across?: number; down?: number }): void;
+  /** @param module its size with the joint, mm, where it follows from that of a block */
+  onTake(count: { across?: number; down?: number }, module?: { width: number; height: number }): void;
+  unit: LengthUnit;
 }
 
 const BOND_WORDS = {
@@ -15,25 +20,26 @@ const BOND_WORDS = {
   third: " in third bond",
   quarter: " in quarter bond",
   herringbone: " periods of herringbone",
+  herringbone45: " periods of herringbone at 45°",
 } as const;
 
 /** What the program has counted, how sure it is, and a button that fills it in. */
-export function Proposal({ found, onTake }: ProposalProps) {
+export function Proposal({ found, onTake, unit }: ProposalProps) {
   if (found === undefined) return null;
   return (
     <div className="proposal" role="status">
-      {found === null ? "Counting what repeats…" : <Words found={found} onTake={onTake} />}
+      {found === null ? "Counting what repeats…" : <Words found={found} onTake={onTake} unit={unit} />}
     </div>
   );
 }
 
 function Words({
-  found: { count, pitch, failed, heightCount },
+  found: { count, pitch, failed, heightCount, lattice },
   onTake,
+  unit,
 }: {
   found: CountedModules;
-  onTake: ProposalProps["onTake"];
-}) {
+} & Pick<ProposalProps, "onTake" | "unit">) {
   if (failed) return <p>The modules could not be counted: give the overall size, or draw a line.</p>;
   if (!count) {
     const pitches = [
@@ -84,9 +90,42 @@ function Words({
           work size in both directions.
         </p>
       )}
-      <Button size="sm" variant="outline-secondary" onClick={() => onTake(widths)}>
+      {bond === "herringbone45" && lattice ? (
+        <SlantedBlock unit={unit} onWidth={(mm) => onTake(widths, slantedPeriod(mm, lattice))} />
+      ) : (
+        <Button size="sm" variant="outline-secondary" onClick={() => onTake(widths)}>
+          Take this count
+        </Button>
+      )}
+    </>
+  );
+}
+
+/** A block at 45° shows in no direction of the picture: its periods follow from its width. */
+function SlantedBlock({ unit, onWidth }: { unit: LengthUnit; onWidth(mm: number): void }) {
+  const [text, setText] = useState("");
+  const width = typedLength(text, unit).mm;
+  const take = () => width !== undefined && onWidth(width);
+  return (
+    <div className="slanted-block">
+      <label htmlFor="slanted-width">Width of a block of 2:1, with its joint</label>
+      <input
+        id="slanted-width"
+        className="form-control form-control-sm number"
+        placeholder="103"
+        autoComplete="off"
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+        onKeyDown={(event) => {
+          if (event.key !== "Enter") return;
+          // It fills the form in, and does not send it.
+          event.preventDefault();
+          take();
+        }}
+      />
+      <Button size="sm" variant="outline-secondary" disabled={width === undefined} onClick={take}>
         Take this count
       </Button>
-    </>
+    </div>
   );
 }

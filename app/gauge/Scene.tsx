@@ -1,4 +1,4 @@
-import { useRef, useState, type PointerEvent } from "react";
+import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import { formatLength } from "#core/length/formatLength";
 import type { Point, Repeat } from "#core/gauge/repeat";
 import { useView } from "../view/viewContext";
@@ -25,6 +25,15 @@ const DOOR = { width: 885, height: 2110 };
 const FIGURE = 1700;
 const A4 = { width: 210, height: 297 };
 
+/** What an arrow key moves an end of the rod by, mm; with Shift ten times as far. */
+const KEY_MM = 10;
+const KEYS: Record<string, [number, number]> = {
+  ArrowLeft: [-KEY_MM, 0],
+  ArrowRight: [KEY_MM, 0],
+  ArrowUp: [0, -KEY_MM],
+  ArrowDown: [0, KEY_MM],
+};
+
 /** Two materials at one scale beside a door, a figure and a sheet of paper, with a rod to measure them. */
 export function Scene({ width, height, materials }: SceneProps) {
   const { unit } = useView();
@@ -36,6 +45,25 @@ export function Scene({ width, height, materials }: SceneProps) {
     );
     return { x, y };
   };
+  const key = (event: KeyboardEvent) => {
+    const by = KEYS[event.key];
+    if (event.key === "Enter") setRod((before) => before && { from: before.to, to: before.from });
+    else if (by) {
+      const times = event.shiftKey ? 10 : 1;
+      setRod((before) => {
+        const { from, to } = before ?? {
+          from: { x: width / 2, y: height / 2 },
+          to: { x: width / 2 + 1000, y: height / 2 },
+        };
+        const moved = { x: to.x + times * by[0], y: to.y + times * by[1] };
+        return {
+          from,
+          to: { x: Math.min(width, Math.max(0, moved.x)), y: Math.min(height, Math.max(0, moved.y)) },
+        };
+      });
+    } else return;
+    event.preventDefault();
+  };
   const share = width / materials.length;
   const length = rod && Math.hypot(rod.to.x - rod.from.x, rod.to.y - rod.from.y);
   const line = width / 400;
@@ -44,8 +72,10 @@ export function Scene({ width, height, materials }: SceneProps) {
       <svg
         ref={drawing}
         viewBox={`0 0 ${width} ${height}`}
-        role="img"
-        aria-label={`${materials.map(({ name }) => name).join(" beside ")}, ${formatLength(width, unit)} wide, with a door, a figure and a sheet of paper`}
+        role="application"
+        tabIndex={0}
+        aria-label={`${materials.map(({ name }) => name).join(" beside ")}, ${formatLength(width, unit)} wide, with a door, a figure and a sheet of paper. Arrow keys move the rod's end, with Shift ten times as far; Enter takes its other end.`}
+        onKeyDown={key}
         onPointerDown={(event) => {
           event.currentTarget.setPointerCapture(event.pointerId);
           setRod({ from: at(event), to: at(event) });
@@ -106,7 +136,7 @@ export function Scene({ width, height, materials }: SceneProps) {
       </svg>
       <figcaption>
         Door {DOOR.width} × {DOOR.height} mm, figure {FIGURE / 1000} m, sheet A4. Drag over the picture to
-        measure.
+        measure, or use the arrow keys.
         {length !== undefined && length > 0 && (
           <span role="status" className="number">
             {" "}

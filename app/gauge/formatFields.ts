@@ -1,8 +1,9 @@
 import type { Format } from "#core/gauge/formats";
 import type { ModuleSize } from "#core/gauge/repeat";
 import { formatLength, formatSize } from "#core/length/formatLength";
-import { MM_PER_UNIT, type LengthUnit } from "#core/length/parseLength";
+import type { LengthUnit } from "#core/length/parseLength";
 import type { GaugeFields } from "./readGauge";
+import { asTyped } from "./typedLength";
 
 /** How a format lies in the picture. */
 export type Lie = "lying" | "standing";
@@ -12,8 +13,7 @@ export type Lie = "lying" | "standing";
  * @param lie standing exchanges width and height, and boards that stand have a width in place of a height
  */
 export function formatFields(format: Format, lie: Lie, unit: LengthUnit): Partial<GaugeFields> {
-  const text = (mm: number | undefined) =>
-    mm === undefined ? "" : String(Number((mm / MM_PER_UNIT[unit]).toFixed(4)));
+  const text = (mm: number | undefined) => (mm === undefined ? "" : asTyped(mm, unit));
   const { workSize, coverSize, joint, jointVertical, looksLike } = format;
   const standing = lie === "standing";
   const turn = <T>(pair: [T, T]): [T, T] => (standing ? [pair[1], pair[0]] : pair);

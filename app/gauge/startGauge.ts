@@ -1,6 +1,7 @@
-import { MM_PER_UNIT, type LengthUnit } from "#core/length/parseLength";
+import type { LengthUnit } from "#core/length/parseLength";
 import type { LineFacts } from "#core/supply/catalogue";
 import type { GaugeFields } from "./readGauge";
+import { asTyped } from "./typedLength";
 
 /**
  * The fields to begin with: as the size was found, or where it is unknown, what the product sheet says of the module, so
@@ -14,7 +15,7 @@ export function startGauge(
   const line = material.source.sheet?.line;
   const module = line?.coverSize ?? line?.workSize;
   if (material.sizeState !== "unknown" || !line || !module) return fields;
-  const text = (mm: number) => String(Number((mm / MM_PER_UNIT[unit]).toFixed(4)));
+  const text = (mm: number) => asTyped(mm, unit);
   return {
     ...fields,
     method: line.coverSize ? "cover" : "modules",

@@ -1,4 +1,4 @@
-import { LengthError, parseLength, type LengthUnit } from "#core/length/parseLength";
+import { LengthError, MM_PER_UNIT, parseLength, type LengthUnit } from "#core/length/parseLength";
 
 /** A length while it is typed: read, or what is wrong with it; neither while nothing stands there. */
 export function typedLength(text: string, unit: LengthUnit): { mm?: number; trouble?: string } {
@@ -9,4 +9,9 @@ export function typedLength(text: string, unit: LengthUnit): { mm?: number; trou
     if (error instanceof LengthError) return { trouble: error.message };
     throw error;
   }
+}
+
+/** A length as it would be typed in the person's unit. */
+export function asTyped(mm: number, unit: LengthUnit): string {
+  return String(Number((mm / MM_PER_UNIT[unit]).toFixed(4)));
 }

@@ -1,12 +1,22 @@
+import type { Repeat } from "#core/gauge/repeat";
 import { flatten } from "#core/photo/flatten";
 import type { FlattenRecipe } from "#core/photo/recipe";
+
+/** Pixels with four channels. */
+export interface SmallPicture {
+  width: number;
+  height: number;
+  data: Uint8ClampedArray;
+}
 
 /** A small flattening for looking at while the corners are set. */
 export interface PreviewAsk {
   turn: number;
-  picture: { width: number; height: number; data: Uint8ClampedArray };
+  picture: SmallPicture;
   /** Points in pixels of that picture. */
   recipe: FlattenRecipe;
+  /** Pictures of the materials that patches are filled with, as far as they are there, by id. */
+  fills: Record<string, SmallPicture & { repeat: Repeat }>;
 }
 
 export type PreviewAnswer =
@@ -15,19 +25,22 @@ export type PreviewAnswer =
 
 const answer = (message: PreviewAnswer) => postMessage(message);
 
-addEventListener("message", ({ data: { turn, picture, recipe } }: MessageEvent<PreviewAsk>) => {
+const rasterOf = ({ width, height, data }: SmallPicture) => ({
+  width,
+  height,
+  channels: 4 as const,
+  bitDepth: 8 as const,
+  data: new Uint8Array(data.buffer),
+});
+
+addEventListener("message", ({ data: { turn, picture, recipe, fills } }: MessageEvent<PreviewAsk>) => {
   try {
-    const { width, height, data } = picture;
-    const raster = {
-      width,
-      height,
-      channels: 4 as const,
-      bitDepth: 8 as const,
-      data: new Uint8Array(data.buffer),
-    };
-    // Other materials are not at hand here: their patches are filled when it is made.
-    const patches = recipe.patches.filter(({ material }) => material === undefined);
-    const flat = flatten(raster, recipe, "half", patches);
+    const patches = recipe.patches.flatMap(({ material, ...patch }) => {
+      if (material === undefined) return patch;
+      const fill = fills[material];
+      return fill ? { ...patch, fill: { raster: rasterOf(fill), repeat: fill.repeat } } : [];
+    });
+    const flat = flatten(rasterOf(picture), recipe, "half", patches);
     const out = new Uint8ClampedArray(flat.raster.width * flat.raster.height * 4);
     for (let i = 0, o = 0; i < flat.raster.data.length; i += 3, o += 4) {
       out.set(flat.raster.data.subarray(i, i + 3), o);

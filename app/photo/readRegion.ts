@@ -1,5 +1,5 @@
 import { LengthError, parseLength, type LengthUnit } from "#core/length/parseLength";
-import type { Point } from "#core/gauge/repeat";
+import type { Point, Repeat } from "#core/gauge/repeat";
 import type { FlattenRecipe } from "#core/photo/recipe";
 
 /** A region as it is drawn and typed. */
@@ -25,7 +25,15 @@ export interface PatchFields {
   height: string;
   shiftX: string;
   shiftY: string;
-  material: { id: string; name: string } | null;
+  material: PatchMaterial | null;
+}
+
+/** Another material that a patch is filled with, and its picture for looking at. */
+export interface PatchMaterial {
+  id: string;
+  name: string;
+  preview: string | null;
+  repeat: Repeat | null;
 }
 
 export type RegionReading =

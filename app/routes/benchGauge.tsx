@@ -21,6 +21,7 @@ import { badField } from "#server/problem";
 import { Button } from "../components/Button";
 import { ImageTable, type Drawing } from "../components/ImageTable";
 import { previewUrl } from "../components/previewUrl";
+import { asTyped } from "../gauge/typedLength";
 import { UndoRedo } from "../components/UndoRedo";
 import { Refusal } from "../components/Refusal";
 import { GaugeInputs } from "../gauge/GaugeInputs";
@@ -131,7 +132,7 @@ export default function BenchGauge({
   const reading = readGauge(fields, unit, same?.repeat);
   const { result, trouble } = tryGauge(map, reading);
   const { lattice, count } = modules ?? {};
-  const columns = count?.across !== undefined && count.bond !== "herringbone";
+  const columns = count?.across !== undefined && !count.bond.startsWith("herringbone");
   const isRectangle = fields.method === "rectangle";
   const isLines = fields.method === "lines";
   const marks = isLines || isRectangle;
@@ -275,11 +276,17 @@ export default function BenchGauge({
           <div className="gauge-fields">
             <Proposal
               found={modules}
-              onTake={({ across, down }) =>
+              unit={unit}
+              onTake={({ across, down }, module) =>
                 change({
                   method: fields.method === "cover" ? "cover" : "modules",
                   across: across === undefined ? "" : String(across),
                   up: down === undefined ? "" : String(down),
+                  ...(module && {
+                    moduleWidth: asTyped(module.width, unit),
+                    moduleHeight: asTyped(module.height, unit),
+                    joint: "0",
+                  }),
                 })
               }
             />

@@ -106,7 +106,7 @@ export default function GaugeFit({ loaderData: { modules, mends }, actionData }:
   const upCuts = up && cuts(up, wayUp, 0);
   const { lattice } = modules ?? {};
   const upright = lattice?.upright ?? false;
-  const shift = upright ? 0 : (lattice?.shift ?? 0);
+  const shift = lattice?.shift ?? 0;
   const map = material.maps.find(({ role }) => role === "base_color");
   const start =
     lattice && map && acrossCuts && upCuts
@@ -118,20 +118,26 @@ export default function GaugeFit({ loaderData: { modules, mends }, actionData }:
       <div className="fit-plan">
         <SurfacePlan
           surface={{ width: surface.width.mm, height: surface.height.mm }}
-          // Where columns are shifted, their ends lie at many heights.
-          module={upright ? { across: module.across } : module}
+          module={module}
           repeat={repeat}
           origin={{ left: acrossCuts?.origin ?? 0, bottom: upCuts?.origin ?? 0 }}
           shift={shift}
+          upright={upright}
           start={start ?? { right: 0, down: 0 }}
           map={map}
         />
         <CutWords
           name="Across"
           cuts={acrossCuts}
-          second={across && shift ? cuts(across, wayAcross, -shift) : undefined}
+          second={across && shift && !upright ? cuts(across, wayAcross, -shift) : undefined}
+          beside="the course above"
         />
-        <CutWords name="Up" cuts={upCuts} />
+        <CutWords
+          name="Up"
+          cuts={upCuts}
+          second={up && shift && upright ? cuts(up, wayUp, -shift) : undefined}
+          beside="the column to the right"
+        />
       </div>
       <div className="gauge-form">
         <fieldset disabled={!mayMake}>
@@ -372,7 +378,15 @@ function Take({ size, surface, children }: TakeProps) {
   );
 }
 
-function CutWords({ name, cuts, second }: { name: string; cuts: Cuts | undefined; second?: Cuts }) {
+interface CutWordsProps {
+  name: string;
+  cuts: Cuts | undefined;
+  /** Those of the next course or column, and what it is called. */
+  second: Cuts | undefined;
+  beside: string;
+}
+
+function CutWords({ name, cuts, second, beside }: CutWordsProps) {
   const { unit } = useView();
   if (!cuts) return null;
   const piece = (mm: number) => (mm === 0 ? "no cut" : formatLength(mm, unit));
@@ -384,7 +398,11 @@ function CutWords({ name, cuts, second }: { name: string; cuts: Cuts | undefined
   return (
     <p className="cut-words">
       {name}: {words(cuts)}
-      {second && <>; the course above {words(second)}</>}
+      {second && (
+        <>
+          ; {beside} {words(second)}
+        </>
+      )}
     </p>
   );
 }

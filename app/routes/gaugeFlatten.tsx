@@ -23,6 +23,7 @@ import { UndoRedo } from "../components/UndoRedo";
 import { Refusal } from "../components/Refusal";
 import { act, idOf, look } from "../guard";
 import { gripAt, moved, placeOf, type Grip } from "../photo/grab";
+import { draggedPatch, patchAt, type PatchGrip, type Rectangle } from "../photo/patchGrab";
 import { readRegion, startRegion, type PatchFields, type RegionFields } from "../photo/readRegion";
 import { RegionOverlay } from "../photo/RegionOverlay";
 import { useFlatPreview } from "../photo/useFlatPreview";
@@ -69,7 +70,7 @@ const HINTS: Record<Tool, string> = {
   corners: "Drag the corners onto the wall's own, or an edge, or the whole.",
   straight: "Draw along something straight, then pull the middle onto it.",
   check: "Click a place whose real position you know.",
-  patch: "Drag a rectangle over what stands in front.",
+  patch: "Drag a rectangle over what stands in front; drag it or its corners to change it.",
   move: "Drag the picture.",
 };
 
@@ -106,12 +107,20 @@ export default function GaugeFlatten({
     set((before) => ({ ...before, ...changed }), touched);
   const [tool, setTool] = useState<Tool>("corners");
   const [grip, setGrip] = useState<Grip>({ kind: "corner", index: 0 });
-  const drag = useRef<{ at: Point; count: number }>({ at: { x: 0, y: 0 }, count: 0 });
+  const drag = useRef<{ at: Point; count: number; patch?: PatchGrip; rectangle?: Rectangle }>({
+    at: { x: 0, y: 0 },
+    count: 0,
+  });
 
   const reading = readRegion(fields, unit);
   const { flat, trouble, residuals, size } = tryRegion(fields, reading, photo);
   const url = map ? closePreviewUrl(map) : "";
-  const preview = useFlatPreview(url, photo, "recipe" in reading && !trouble ? reading.recipe : undefined);
+  const preview = useFlatPreview(
+    url,
+    photo,
+    "recipe" in reading && !trouble ? reading.recipe : undefined,
+    fields.patches.flatMap(({ material: one }) => one ?? []),
+  );
   if (!map) return <p className="page">There is no picture that could be flattened.</p>;
 
   const toReal = (point: Point) => {
@@ -122,22 +131,22 @@ export default function GaugeFlatten({
     return project(back, unbowed(point, photo, fields.bow));
   };
   const text = (mm: number) => String(Number((mm / MM_PER_UNIT[unit]).toFixed(2)));
-  const rectangle = (from: Point, to: Point): PatchFields => {
-    const [a, b] = [toReal(from), toReal(to)];
-    const [x, y] = [Math.min(a.x, b.x), Math.min(a.y, b.y)];
-    const [width, height] = [Math.max(1, Math.abs(b.x - a.x)), Math.max(1, Math.abs(b.y - a.y))];
-    // From the side where there is more of the wall.
-    const shift = x + width / 2 < flat!.width / 2 ? width : -width;
-    return {
-      x: text(x),
-      y: text(y),
-      width: text(width),
-      height: text(height),
-      shiftX: text(shift),
-      shiftY: "0",
-      material: null,
-    };
-  };
+  const typedRectangle = ({ x, y, width, height }: Rectangle) => ({
+    x: text(x),
+    y: text(y),
+    width: text(width),
+    height: text(height),
+  });
+  const newPatch = (at: Point): PatchFields => ({
+    ...typedRectangle({ ...toReal(at), width: 1, height: 1 }),
+    shiftX: "0",
+    shiftY: "0",
+    material: null,
+  });
+  /** Where it is taken from: the side where there is more of the wall. */
+  const shiftOf = ({ x, width }: Rectangle) => ({
+    shiftX: text(x + width / 2 < flat!.width / 2 ? width : -width),
+  });
 
   const drawing: Drawing | undefined =
     tool === "move"
@@ -146,6 +155,20 @@ export default function GaugeFlatten({
           active: placeOf(fields, grip),
           onStart(at, reach) {
             drag.current = { at, count: drag.current.count + 1 };
+            if (tool === "patch") {
+              if (!flat || !("recipe" in reading)) return;
+              const real = toReal(at);
+              const edge = toReal({ x: at.x + reach, y: at.y });
+              const held = patchAt(
+                reading.recipe.patches,
+                real,
+                Math.hypot(edge.x - real.x, edge.y - real.y),
+              );
+              drag.current.patch = held;
+              drag.current.rectangle = held && reading.recipe.patches[held.index];
+              if (!held) change({ patches: [...fields.patches, newPatch(at)] }, `drag-${drag.current.count}`);
+              return;
+            }
             const touched = `drag-${drag.current.count}`;
             const near = gripAt(fields, at, reach);
             if (near && (tool === "corners" || near.kind === "straight" || near.kind === "control"))
@@ -156,19 +179,30 @@ export default function GaugeFlatten({
             } else if (tool === "check") {
               change({ control: [...fields.control, { at, across: "", down: "" }] }, touched);
               setGrip({ kind: "control", index: fields.control.length });
-            } else if (tool === "patch" && flat) {
-              change({ patches: [...fields.patches, rectangle(at, { x: at.x + 1, y: at.y + 1 })] }, touched);
             }
           },
           onMove(at) {
-            const { at: from, count } = drag.current;
+            const { at: from, count, patch, rectangle } = drag.current;
             const touched = `drag-${count}`;
             if (tool === "patch") {
-              if (flat)
-                set(
-                  (before) => ({ ...before, patches: [...before.patches.slice(0, -1), rectangle(from, at)] }),
-                  touched,
-                );
+              if (!flat) return;
+              const [a, b] = [toReal(from), toReal(at)];
+              const drawn = rectangle
+                ? draggedPatch(rectangle, patch!.part, b.x - a.x, b.y - a.y)
+                : draggedPatch(
+                    { ...a, width: 0, height: 0 },
+                    { right: true, bottom: true },
+                    b.x - a.x,
+                    b.y - a.y,
+                  );
+              set((before) => {
+                const index = patch?.index ?? before.patches.length - 1;
+                const changed = { ...typedRectangle(drawn), ...(!patch && shiftOf(drawn)) };
+                return {
+                  ...before,
+                  patches: before.patches.map((one, i) => (i === index ? { ...one, ...changed } : one)),
+                };
+              }, touched);
               return;
             }
             drag.current = { at, count };
@@ -530,7 +564,9 @@ function PatchRow({ index, patch, onChange, onRemove }: PatchRowProps) {
           <FindMaterial
             label={`Material of patch ${index + 1}`}
             chosen={undefined}
-            onChoose={({ id, name }) => onChange({ material: { id, name } })}
+            onChoose={({ id, name, preview, repeat }) =>
+              onChange({ material: { id, name, preview, repeat } })
+            }
             describe={({ repeat }) => (repeat ? formatSize(repeat, unit) : "size unknown")}
           />
         </div>

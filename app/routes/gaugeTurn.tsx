@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Form as Fields } from "react-bootstrap";
 import { Form } from "react-router";
+import { CLEAR_GRAIN, type Grain } from "#core/gauge/grain";
 import type { Point } from "#core/gauge/repeat";
 import { snapToJoints } from "#core/gauge/snap";
 import { formatSize } from "#core/length/formatLength";
@@ -53,13 +54,11 @@ export default function GaugeTurn({ loaderData: { modules, mends }, actionData }
   const map = material.maps.find(({ role }) => role === "base_color") ?? material.maps[0];
   if (!map) return <p className="page">A plain colour has nothing to turn.</p>;
   const { lattice, count } = modules ?? {};
-  const columns = count?.across !== undefined && count.bond !== "herringbone";
+  const columns = count?.across !== undefined && !count.bond.startsWith("herringbone");
   const turns = material.layout === "repeating" ? seamlessTurns(material.repeat ?? map).slice(0, 12) : [];
   const turn = turns[Number(chosen)];
   const pulled = (point: Point, reach: number) =>
     lattice ? snapToJoints(point, lattice, reach, columns).point : point;
-  const rowsOnly = count && count.across === undefined && count.down !== undefined;
-  const columnsOnly = count && count.down === undefined && count.across !== undefined;
   return (
     <div className="gauge">
       <div className="gauge-image">
@@ -93,9 +92,7 @@ export default function GaugeTurn({ loaderData: { modules, mends }, actionData }
       <div className="gauge-form">
         <fieldset disabled={!mayMake || running}>
           <h2>Turn</h2>
-          {(rowsOnly || columnsOnly) && (
-            <p className="aside">The boards run {rowsOnly ? "across" : "up and down"} the picture.</p>
-          )}
+          {modules?.grain && <GrainWords grain={modules.grain} />}
           <div className="turns">
             <Ask recipe={{ kind: "turn", ...quarterTurn(1) }}>90° to the left</Ask>
             <Ask recipe={{ kind: "turn", ...quarterTurn(3) }}>90° to the right</Ask>
@@ -152,6 +149,30 @@ export default function GaugeTurn({ loaderData: { modules, mends }, actionData }
         </fieldset>
       </div>
     </div>
+  );
+}
+
+/** So near to level or upright, in degrees, it is said to be. */
+const NEARLY = 3;
+
+function GrainWords({ grain: { angle, clear } }: { grain: Grain }) {
+  if (clear < CLEAR_GRAIN) return <p className="aside">It has no grain that would show.</p>;
+  const near = (degrees: number) => Math.abs(((angle - degrees + 270) % 180) - 90) <= NEARLY;
+  return (
+    <p className="aside">
+      Its grain runs{" "}
+      {near(0)
+        ? "across"
+        : near(90)
+          ? "up and down"
+          : angle < 90
+            ? "upwards to the right"
+            : "upwards to the left"}
+      {!near(0) && !near(90) && (
+        <span className="number">, {Math.min(angle, 180 - angle).toFixed(0)}° from level</span>
+      )}
+      .
+    </p>
   );
 }
 

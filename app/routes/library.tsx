@@ -119,6 +119,11 @@ export default function Library({ loaderData }: Route.ComponentProps) {
         <FilterSentence filter={filter} total={total} all={all} />
         {mayMake && (
           <div className="acts">
+            {filter.size === "unknown" && samples.length > 0 && (
+              <Link to={`/materials/${samples[0].id}/gauge`} className="btn btn-outline-secondary btn-sm">
+                Gauge one after another
+              </Link>
+            )}
             <Link to="/intakes" className="btn btn-primary btn-sm">
               Take textures in
             </Link>

@@ -11,3 +11,16 @@ export function blockWidths({ across, down, bond }: Pick<ModuleCount, "across" |
     ...(down !== undefined && { down: times * down }),
   };
 }
+
+/**
+ * A period of blocks of 2:1 in herringbone at 45°, by the width of a block with its joint: √2 widths the short way and
+ * 2·√2 the long way, since the pattern goes into itself by (1, 1) and (4, 0) widths along its own edges.
+ * @returns mm across and down
+ */
+export function slantedPeriod(
+  widthMm: number,
+  cell: { width: number; height: number },
+): { width: number; height: number } {
+  const [short, long] = [Math.SQRT2 * widthMm, 2 * Math.SQRT2 * widthMm];
+  return cell.width < cell.height ? { width: short, height: long } : { width: long, height: short };
+}

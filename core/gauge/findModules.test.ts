@@ -63,6 +63,7 @@ describe("modules of a seamless picture", () => {
     expect(findModules([drawn(herringbone({ ...blocks, turned: true, across: 4 }), 400)])).toMatchObject({
       across: 4,
       down: 2,
+      bond: "herringbone45",
     });
     expect(findModules([drawn(hexagons({ ...stone, width: 150, across: 4, rows: 6 }), 400)])).toMatchObject({
       across: 4,

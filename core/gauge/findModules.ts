@@ -5,12 +5,12 @@ import { jointPower } from "#core/raster/fft";
 import { resample, type Plane } from "#core/raster/plane";
 
 /** How the courses of a pattern lie to each other. */
-export const BONDS = ["stack", "half", "third", "quarter", "herringbone"] as const;
+export const BONDS = ["stack", "half", "third", "quarter", "herringbone", "herringbone45"] as const;
 export type Bond = (typeof BONDS)[number];
 
 /** What a seamless picture repeats: whole numbers of modules, since it goes on at its other side. */
 export interface ModuleCount {
-  /** Modules across and courses down; undefined in a direction in which nothing repeats. For herringbone: its periods. */
+  /** Modules across and courses down; undefined in a direction in which nothing repeats. For both kinds of herringbone: its periods. */
   across?: number;
   down?: number;
   bond: Bond;
@@ -60,6 +60,7 @@ export function findModules(planes: Plane[]): ModuleCount {
     const counted = { across, down, bond, sure: Math.min(1, DOUBT + lift) };
     const standing = standingCount(counted, joints[0]);
     if (standing) return standing;
+    if (isSlantedHerringbone(counted, planes[0], joints[0])) return { ...counted, bond: "herringbone45" };
     const found = settle(planes[0], counted);
     return { ...found, ...(bond === "stack" && halved(found, columns, rows)) };
   }
@@ -100,7 +101,7 @@ const LEAST_THROUGH = 0.6;
  * tell which it is: beds go through from edge to edge, and what stands between them does not.
  */
 function standingCount({ across, down, bond, sure }: Counted, joints: [Plane, Plane, Plane, Plane]) {
-  const steps = { stack: 0, half: 2, third: 3, quarter: 4, herringbone: 0 }[bond];
+  const steps = { stack: 0, half: 2, third: 3, quarter: 4, herringbone: 0, herringbone45: 0 }[bond];
   if (steps === 0) return undefined;
   const columns = across * steps;
   const [up, level] = [throughLines(joints[0], "across", columns), throughLines(joints[1], "down", down)];
@@ -148,6 +149,41 @@ function settle(plane: Plane, found: Counted): Counted {
       down += Math.abs(data[i + width] - data[i]);
     }
   return down < 2 * across ? { ...found, down: found.down / 4, bond: "herringbone" } : found;
+}
+
+/** By how much more has to change across slanted lines than across upright and level ones. */
+const SLANTED = 1.25;
+
+/** A block of 2:1 laid at 45° repeats in cells of the same proportion, whose joints are all slanted. */
+function isSlantedHerringbone(
+  { across, down, bond }: Counted,
+  { width, height }: Plane,
+  joints: [Plane, Plane, Plane, Plane],
+): boolean {
+  const proportion = Math.abs(Math.log2(width / across / (height / down)));
+  if (bond !== "stack" || Math.abs(proportion - 1) > SQUARE) return false;
+  const [upright, level, falling, rising] = joints.map((plane) => sharedBy(plane, across, down));
+  return falling + rising > SLANTED * (upright + level);
+}
+
+/** Places of a cell, across and down, that are looked at. */
+const CELL = 48;
+
+/** How much the places of a cell differ from each other, as the mean over all cells: what only some of them have goes. */
+function sharedBy({ width, height, data }: Plane, across: number, down: number): number {
+  const sums = new Float64Array(CELL * CELL);
+  const counts = new Uint32Array(CELL * CELL);
+  for (let y = 0; y < height; y++) {
+    const row = (Math.floor((y * down * CELL) / height) % CELL) * CELL;
+    for (let x = 0; x < width; x++) {
+      const place = row + (Math.floor((x * across * CELL) / width) % CELL);
+      sums[place] += data[y * width + x];
+      counts[place]++;
+    }
+  }
+  const means = sums.map((sum, i) => (counts[i] > 0 ? sum / counts[i] : 0)).filter((_, i) => counts[i] > 0);
+  const mean = means.reduce((sum, value) => sum + value, 0) / means.length;
+  return Math.sqrt(means.reduce((sum, value) => sum + (value - mean) ** 2, 0) / means.length);
 }
 
 /** Sum over the planes' joints in all directions; no plane outshouts the others. */

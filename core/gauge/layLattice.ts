@@ -20,6 +20,7 @@ const SHIFTS: Record<Bond, number[]> = {
   third: [1 / 3, -1 / 3],
   quarter: [1 / 4, -1 / 4],
   herringbone: [0],
+  herringbone45: [0],
 };
 
 /** Places tried within one module. */

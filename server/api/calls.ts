@@ -535,6 +535,8 @@ export const CALLS: Call[] = [
       /** What the height map holds, where that is another number than in the picture. */
       heightCount: countShape.optional(),
       pitch: z.object({ across: z.number().optional(), down: z.number().optional() }).optional(),
+      /** Degrees from level, counter-clockwise, and how clear that is, 0..1. */
+      grain: z.object({ angle: z.number(), clear: z.number() }).optional(),
     }),
     async handle({ params }) {
       const material = await findMaterial(database(), params.id);

@@ -1,6 +1,7 @@
 import { countTogether } from "#core/gauge/countTogether";
 import { SURE, type ModuleCount } from "#core/gauge/findModules";
 import { findPitch } from "#core/gauge/findPitch";
+import { grainOf, type Grain } from "#core/gauge/grain";
 import { layLattice, type Lattice } from "#core/gauge/layLattice";
 import { lumaOf, type Plane } from "#core/raster/plane";
 import { decode } from "#server/images/decode";
@@ -17,6 +18,8 @@ export interface CountedModules {
   lattice?: Lattice;
   /** What the height map holds, where that is another number. */
   heightCount?: ModuleCount;
+  /** Which way its grain runs. */
+  grain?: Grain;
   /** The counting broke off; it is not tried again. */
   failed?: boolean;
   /** Where it is not: the pitch in pixels, as far as there is one. */
@@ -30,6 +33,10 @@ export async function countModules({ files, seamless }: CountTask): Promise<Coun
   const alike = planes.filter(
     ({ width, height }) => width === planes[0].width && height === planes[0].height,
   );
+  return { ...countIn(alike, seamless), grain: grainOf(alike[0]) };
+}
+
+function countIn(alike: Plane[], seamless: boolean): CountedModules {
   if (seamless) return counted(alike);
   const [{ width, height }] = alike;
   const pitch = { across: findPitch(alike, "across")?.pixels, down: findPitch(alike, "down")?.pixels };
