@@ -32,6 +32,18 @@ describe("the module of a material", () => {
     expect(countedOf(fitted)).toEqual(counted);
   });
 
+  test("takes from the count what was left out, where both agree on the rest", () => {
+    const boards = { method: "modules", across: 6, workSize: { width: 150 }, joint: 0 };
+    const bond = { bond: "quarter", upright: true } as const;
+    expect(moduleOf(repeat, boards, count({ across: 6, down: 2, ...bond }))).toEqual({
+      across: { coordinating: 150, joint: 0 },
+      up: { coordinating: 450, joint: 0 },
+    });
+    expect(moduleOf(repeat, boards, count({ across: 5, down: 2, ...bond }))).toEqual({
+      across: { coordinating: 150, joint: 0 },
+    });
+  });
+
   test("of herringbone is a width of a block, and not a period", () => {
     expect(moduleOf(repeat, null, count({ across: 2, down: 3, bond: "herringbone" }))).toMatchObject({
       across: { coordinating: 112.5 },

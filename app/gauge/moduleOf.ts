@@ -32,12 +32,11 @@ export function moduleOf(
   count: ModuleCount | undefined,
 ): ModuleOnSurface {
   const { across, down } = count ? blockWidths(count) : {};
-  const { joint, jointVertical, ...counted } = countedOf(gauge) ?? {
-    across,
-    up: down,
-    joint: 0,
-    jointVertical: 0,
-  };
+  const said = countedOf(gauge) ?? { joint: 0, jointVertical: 0 };
+  // A direction that was left out, as the length of boards, is still what the program counted, if they agree on the other.
+  const agreed =
+    (said.across === undefined || said.across === across) && (said.up === undefined || said.up === down);
+  const { joint, jointVertical, ...counted } = { ...(agreed && { across, up: down }), ...said };
   return {
     ...(counted.across !== undefined && { across: { coordinating: repeat.width / counted.across, joint } }),
     ...(counted.up !== undefined && {

@@ -129,13 +129,13 @@ export default function GaugeFit({ loaderData: { modules, mends }, actionData }:
         <CutWords
           name="Across"
           cuts={acrossCuts}
-          second={across && shift && !upright ? cuts(across, wayAcross, -shift) : undefined}
+          second={across && module.across && shift && !upright ? cuts(across, wayAcross, -shift) : undefined}
           beside="the course above"
         />
         <CutWords
           name="Up"
           cuts={upCuts}
-          second={up && shift && upright ? cuts(up, wayUp, -shift) : undefined}
+          second={up && module.up && shift && upright ? cuts(up, wayUp, -shift) : undefined}
           beside="the column to the right"
         />
       </div>

@@ -70,7 +70,7 @@ const HINTS: Record<Tool, string> = {
   corners: "Drag the corners onto the wall's own, or an edge, or the whole.",
   straight: "Draw along something straight, then pull the middle onto it.",
   check: "Click a place whose real position you know.",
-  patch: "Drag a rectangle over what stands in front; drag it or its corners to change it.",
+  patch: "Drag over what stands in front; drag a patch to change it.",
   move: "Drag the picture.",
 };
 
