@@ -1,37 +1,37 @@
 import { data, redirect, type ActionFunctionArgs, type LoaderFunctionArgs } from "react-router";
 import { z } from "zod";
-import { requireLevel } from "#server/auth/levels";
+import { requireScreen } from "#server/auth/access";
 import { personContext } from "#server/auth/personContext";
-import type { Level, Person } from "#server/db/people";
+import type { Person } from "#server/db/people";
 import { Problem } from "#server/problem";
 import type { Refused } from "./refusal";
 
 /**
- * A loader for people of a level: somebody signed out is sent to sign in, and comes back. Every loader and action of a
- * screen is made by this or by `act`.
+ * A loader for people who may see the screen (server/auth/access): somebody signed out is sent to sign in, and comes back.
+ * Every loader and action of a screen is made by this or by `act`.
  */
-export function look<A extends LoaderFunctionArgs, R>(
-  load: (args: A & { person: Person }) => Promise<R>,
-  level: Level = "look",
-) {
+export function look<A extends LoaderFunctionArgs, R>(load: (args: A & { person: Person }) => Promise<R>) {
   return async (args: A): Promise<R> => {
     const person = args.context.get(personContext);
     if (!person) throw toSignIn(args.request);
-    return asResponse(async () => load({ ...args, person: requireLevel(person, level) }));
+    const { pathname } = new URL(args.request.url);
+    return asResponse(async () => load({ ...args, person: requireScreen(person, pathname, "see") }));
   };
 }
 
-/** An action for people of a level. What they can put right comes back as `refused`. */
+/** An action for people who may send the screen's form. What they can put right comes back as `refused`. */
 export function act<A extends ActionFunctionArgs, R>(
-  level: Level,
   work: (args: A & { person: Person; form: FormData }) => Promise<R>,
 ) {
   return async (args: A): Promise<R | ReturnType<typeof data<Refused>>> => {
     const person = args.context.get(personContext);
     if (!person) throw toSignIn(args.request);
     try {
-      requireLevel(person, level);
-      return await work({ ...args, person, form: await args.request.formData() });
+      const { pathname } = new URL(args.request.url);
+      requireScreen(person, pathname, "change");
+      const form = await args.request.formData();
+      requireScreen(person, pathname, "change", String(form.get("intent") ?? ""));
+      return await work({ ...args, person, form });
     } catch (error) {
       if (!(error instanceof Problem)) throw error;
       const { status, detail, pointer } = error;

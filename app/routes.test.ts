@@ -2,16 +2,11 @@ import { readdir } from "node:fs/promises";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { RouterContextProvider, type ActionFunctionArgs, type LoaderFunctionArgs } from "react-router";
 import type { RouteConfigEntry } from "@react-router/dev/routes";
+import { requireScreen, SCREENS } from "#server/auth/access";
 import { personContext } from "#server/auth/personContext";
-import type { Level } from "#server/db/people";
+import { LEVELS, type Level } from "#server/db/people";
 import { openTestStudio, type TestStudio } from "#server/testing/testStudio";
 import routes from "./routes";
-
-/** Screens that somebody signed out may reach. */
-const OPEN = new Set(["routes/signIn.tsx", "routes/signOut.tsx"]);
-
-/** What an action of a screen needs at the least, where it is not “make”. */
-const ACTION_LEVELS: Record<string, Level> = { "routes/view.tsx": "look", "routes/people.tsx": "look" };
 
 const ID = "00000000-0000-4000-8000-000000000000";
 
@@ -20,35 +15,50 @@ interface RouteModule {
   action?(args: ActionFunctionArgs): Promise<unknown>;
 }
 
-const flat = (entries: RouteConfigEntry[]): RouteConfigEntry[] =>
-  entries.flatMap((entry) => [entry, ...flat(entry.children ?? [])]);
-const files = [...new Set(flat(routes).map(({ file }) => file))];
+interface Place {
+  file: string;
+  /** As the table of who may do what names it. */
+  pattern: string;
+}
+
+/** Every route that has an address of its own, with those that only lie around others under their first one. */
+function placesOf(entries: RouteConfigEntry[], above = ""): Place[] {
+  return entries.flatMap(({ file, path, index, children = [] }) => {
+    const pattern = path ? `${above}/${path}` : above || "/";
+    const inner = placesOf(children, path ? pattern : above);
+    return [{ file, pattern: path || index ? pattern : (inner[0]?.pattern ?? pattern) }, ...inner];
+  });
+}
+const places = placesOf(routes);
+const files = [...new Set(places.map(({ file }) => file))];
+const concrete = (pattern: string) => pattern.replace(":code", "QP-1-A").replaceAll(/:\w+/g, ID);
 
 let studio: TestStudio;
 beforeAll(async () => (studio = await openTestStudio()));
 afterAll(() => studio.close());
 
 async function call(
-  file: string,
+  { file, pattern }: Place,
   kind: "loader" | "action",
   level: Level | null,
-): Promise<{ status: number; location: string | null }> {
+  fields: Record<string, string> = { intent: "nothing" },
+): Promise<{ status: number; location: string | null; data?: unknown }> {
   const module = (await import(`./${file.replace(/\.tsx$/, "")}.tsx`)) as RouteModule;
   const work = module[kind];
   if (!work) return { status: 0, location: null };
   const context = new RouterContextProvider();
   if (level) context.set(personContext, (await studio.addPerson(level)).person);
   const request = new Request(
-    "http://studio.example/somewhere?x=1",
-    kind === "action" ? { method: "POST", body: new URLSearchParams({ intent: "nothing" }) } : {},
+    `http://studio.example${concrete(pattern)}?x=1`,
+    kind === "action" ? { method: "POST", body: new URLSearchParams(fields) } : {},
   );
   const args = { request, context, params: { id: ID } } as unknown as LoaderFunctionArgs & ActionFunctionArgs;
   const outcome: unknown = await work(args).catch((thrown: unknown) => thrown);
   if (outcome instanceof Response)
     return { status: outcome.status, location: outcome.headers.get("Location") };
   if (outcome instanceof Error) return { status: 500, location: null };
-  const init = (outcome as { init?: { status?: number } } | null)?.init;
-  return { status: init?.status ?? 200, location: null };
+  const { init, data } = (outcome ?? {}) as { init?: { status?: number }; data?: unknown };
+  return { status: init?.status ?? 200, location: null, data };
 }
 
 test("every file of the routes folder is a route, and every route has a file", async () => {
@@ -56,60 +66,60 @@ test("every file of the routes folder is a route, and every route has a file", a
   expect(there.sort()).toEqual([...files].sort());
 });
 
-describe.each(files.filter((file) => !OPEN.has(file)))("%s", (file) => {
+test("the table of who may do what has a row for every route, and none besides", () => {
+  expect(Object.keys(SCREENS).sort()).toEqual([...new Set(places.map(({ pattern }) => pattern))].sort());
+});
+
+test("what no row is about can be changed by nobody", () => {
+  for (const path of ["/nowhere", "/PEOPLE", "/p%65ople", "/people/1", "/materials/x/y/z", ""])
+    expect(() => requireScreen(studio.person, path, "change")).toThrow("Nobody may do this");
+});
+
+const ofScreen = ({ pattern }: Place) => SCREENS[pattern];
+const closed = places.filter((place) => ofScreen(place).see !== "anyone");
+
+describe.each(closed)("$pattern ($file)", (place) => {
   test("sends a signed-out person to sign in, and back afterwards", async () => {
     for (const kind of ["loader", "action"] as const) {
-      const { status, location } = await call(file, kind, null);
+      const { status, location } = await call(place, kind, null);
       if (status === 0) continue;
-      expect({ kind, status, location }).toEqual({
-        kind,
-        status: 302,
-        location: "/sign-in?to=%2Fsomewhere%3Fx%3D1",
-      });
+      const to = encodeURIComponent(`${concrete(place.pattern)}?x=1`).replaceAll("%20", "+");
+      expect({ kind, status, location }).toEqual({ kind, status: 302, location: `/sign-in?to=${to}` });
     }
   });
 
   test("lets nobody act whose level is too low", async () => {
-    const least = ACTION_LEVELS[file] ?? "make";
-    const { status } = await call(file, "action", "look");
-    if (status === 0) return;
-    if (least === "make") expect(status).toBe(403);
-    else expect(status).not.toBe(403);
+    const { change } = ofScreen(place);
+    for (const level of LEVELS) {
+      const { status } = await call(place, "action", level);
+      if (status === 0) return;
+      const may = change !== undefined && LEVELS.indexOf(level) >= LEVELS.indexOf(change as Level);
+      expect({ level, refused: status === 403 }).toEqual({ level, refused: !may });
+    }
   });
 
   test("shows a person who looks the page, or says that there is nothing", async () => {
-    const { status } = await call(file, "loader", "look");
+    const { status } = await call(place, "loader", "look");
     expect([0, 200, 302, 404]).toContain(status);
   });
 });
 
-describe("acts that only a keeper may do", () => {
-  test.each([
-    [
-      "routes/people.tsx",
-      { intent: "add", name: "X", email: "x@studio.example", password: "long enough", level: "keep" },
-    ],
-    ["routes/people.tsx", { intent: "retire", id: ID }],
-    ["routes/benchFinish.tsx", { intent: "delete" }],
-    ["routes/collection.tsx", { intent: "delete" }],
-  ])("%s %j", async (file, fields) => {
-    const module = (await import(`./${file.replace(/\.tsx$/, "")}.tsx`)) as RouteModule;
-    const context = new RouterContextProvider();
-    context.set(personContext, (await studio.addPerson("make")).person);
-    const request = new Request("http://studio.example/", {
-      method: "POST",
-      body: new URLSearchParams(fields),
-    });
-    const outcome = await module.action!({
-      request,
-      context,
-      params: { id: ID },
-    } as unknown as ActionFunctionArgs);
-    expect(outcome).toMatchObject({
-      init: { status: 403 },
-      data: { refused: { detail: expect.stringContaining("delete and manage people") } },
+describe("acts that need more than their screen", () => {
+  const acts = places.flatMap((place) =>
+    Object.entries(ofScreen(place).intents ?? {}).map(([intent, level]) => ({ place, intent, level })),
+  );
+  test.each(acts)("$intent at $place.pattern", async ({ place, intent, level }) => {
+    expect(level).toBe("keep");
+    const { status, data } = await call(place, "action", "make", { intent });
+    // The layout around a screen has no action.
+    if (status === 0) return;
+    expect(status).toBe(403);
+    expect(data).toMatchObject({
+      refused: { detail: expect.stringContaining("delete and manage people") },
     });
   });
+
+  test("are two at least", () => expect(acts.length).toBeGreaterThanOrEqual(2));
 });
 
 describe("signing in", () => {

@@ -38,6 +38,7 @@ export default [
     route("deliveries/:id", "routes/delivery.tsx"),
     route("profiles", "routes/profiles.tsx"),
     route("people", "routes/people.tsx"),
+    route("me", "routes/me.tsx"),
     route("*", "routes/nowhere.tsx"),
   ]),
 ] satisfies RouteConfig;

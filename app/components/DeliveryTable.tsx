@@ -1,5 +1,6 @@
 import { Link } from "react-router";
 import type { DeliveryRow } from "#server/db/deliveries";
+import { moment } from "../view/moment";
 
 export const DELIVERY_WORDS: Record<DeliveryRow["state"], string> = {
   planned: "waiting its turn",
@@ -29,9 +30,7 @@ export function DeliveryTable({ deliveries }: { deliveries: DeliveryRow[] }) {
           return (
             <tr key={delivery.id}>
               <td className="number">
-                <Link to={`/deliveries/${delivery.id}`}>
-                  {new Date(delivery.createdAt).toISOString().slice(0, 16).replace("T", " ")}
-                </Link>
+                <Link to={`/deliveries/${delivery.id}`}>{moment(delivery.createdAt)}</Link>
               </td>
               <td>
                 {delivery.project?.name ??

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Form as Fields, Modal } from "react-bootstrap";
-import { Form } from "react-router";
+import { Form, Link } from "react-router";
 import type { Person } from "#server/db/people";
 import { Button } from "./Button";
 import { CSS_PX_PER_MM, SCALES } from "../view/scales";
@@ -68,7 +68,9 @@ export function TitleBlock({ person }: { person: Person }) {
         <span className="cell-label">
           {person.level === "look" ? "Looks" : person.level === "make" ? "Makes" : "Keeps"}
         </span>
-        <span className="cell-value">{person.name}</span>
+        <Link to="/me" className="cell-value">
+          {person.name}
+        </Link>
       </div>
       <Form method="post" action="/sign-out" className="cell">
         <span className="cell-label">Session</span>

@@ -25,16 +25,13 @@ export const loader = look(async ({ person }: Route.LoaderArgs & { person: Perso
   mayMake: mayDo(person, "make"),
 }));
 
-export const action = act(
-  "make",
-  async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
-    const pair = { first: z.string().parse(form.get("first")), second: z.string().parse(form.get("second")) };
-    const word = form.get("decision");
-    const decision = DECISIONS.find((one) => one === word) ?? null;
-    if (!(await decideLikeness(database(), pair, decision, person.id))) throw notFound("pair");
-    return { decision };
-  },
-);
+export const action = act(async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+  const pair = { first: z.string().parse(form.get("first")), second: z.string().parse(form.get("second")) };
+  const word = form.get("decision");
+  const decision = DECISIONS.find((one) => one === word) ?? null;
+  if (!(await decideLikeness(database(), pair, decision, person.id))) throw notFound("pair");
+  return { decision };
+});
 
 const WORDS: Record<Decision, string> = {
   same: "The same",

@@ -4,7 +4,6 @@ import { z } from "zod";
 import { finishSchema } from "#core/finish/finish";
 import type { Person } from "#server/db/people";
 import { changeMaterial, copyMaterial, deleteMaterial } from "#server/library/materials";
-import { requireLevel } from "#server/auth/levels";
 import { badField } from "#server/problem";
 import { Button } from "../components/Button";
 import { Refusal } from "../components/Refusal";
@@ -27,7 +26,6 @@ const NUMBERS = [
 ] as const;
 
 export const action = act(
-  "make",
   async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
     const id = idOf(params);
     const intent = form.get("intent");
@@ -38,7 +36,6 @@ export const action = act(
       return redirect(`/materials/${copy.id}`);
     }
     if (intent === "delete") {
-      requireLevel(person, "keep");
       await deleteMaterial(id, true);
       return redirect("/library");
     }

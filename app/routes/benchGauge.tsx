@@ -60,7 +60,6 @@ function foundOf({ id, code, name, repeat, sizeState, layout }: MaterialRow): Fo
 }
 
 export const action = act(
-  "make",
   async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
     const text = (field: string, empty = "") => String(form.get(field) ?? empty);
     const fields = Object.fromEntries(

@@ -41,7 +41,6 @@ export const loader = look(async ({ params }: Route.LoaderArgs & { person: Perso
 });
 
 export const action = act(
-  "make",
   async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
     const kind = form.get("mend");
     const recipe =

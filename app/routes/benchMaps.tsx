@@ -23,7 +23,6 @@ export const loader = look(async ({ params }: Route.LoaderArgs) => ({
 }));
 
 export const action = act(
-  "make",
   async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
     const number = (name: string) => (form.has(name) ? { [name]: Number(form.get(name)) } : {});
     const flag = (name: string, kind: string) =>

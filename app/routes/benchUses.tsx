@@ -4,6 +4,7 @@ import { listRevisions, listUses } from "#server/db/materials";
 import { Empty } from "../components/Empty";
 import { idOf, look } from "../guard";
 import type { Route } from "./+types/benchUses";
+import { moment } from "../view/moment";
 
 export const loader = look(async ({ params }: Route.LoaderArgs) => {
   const id = idOf(params);
@@ -53,9 +54,7 @@ export default function BenchUses({ loaderData: { uses, revisions } }: Route.Com
               <td className="number">{revision.number}</td>
               <td>{revision.note}</td>
               <td>{revision.madeBy}</td>
-              <td className="number">
-                {new Date(revision.madeAt).toISOString().slice(0, 16).replace("T", " ")}
-              </td>
+              <td className="number">{moment(revision.madeAt)}</td>
             </tr>
           ))}
         </tbody>

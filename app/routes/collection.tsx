@@ -1,7 +1,7 @@
 import { Form as Fields } from "react-bootstrap";
 import { Form, Link, redirect } from "react-router";
 import { z } from "zod";
-import { mayDo, requireLevel } from "#server/auth/levels";
+import { mayDo } from "#server/auth/levels";
 import { deleteCollection, findCollection, listCollections } from "#server/db/collections";
 import { database, inTransaction } from "#server/db/database";
 import { listSamples } from "#server/db/materials";
@@ -43,41 +43,37 @@ export const loader = look(async ({ params, person }: Route.LoaderArgs & { perso
   };
 });
 
-export const action = act(
-  "make",
-  async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
-    const id = idOf(params);
-    const intent = String(form.get("intent"));
-    if (intent === "delete") {
-      requireLevel(person, "keep");
-      await inTransaction(async (db) => {
-        const projects = (await findCollection(db, id))?.projects ?? [];
-        for (const project of projects)
-          await changeProject(db, "collections", project.id, { add: [], remove: [id] });
-        await deleteCollection(db, id);
-      });
-      return redirect("/collections");
-    }
+export const action = act(async ({ params, form }: Route.ActionArgs & { form: FormData }) => {
+  const id = idOf(params);
+  const intent = String(form.get("intent"));
+  if (intent === "delete") {
     await inTransaction(async (db) => {
-      if (intent === "give" || intent === "take") {
-        const project = z.uuid().parse(form.get("project"));
-        await changeProject(
-          db,
-          "collections",
-          project,
-          intent === "give" ? { add: [id], remove: [] } : { add: [], remove: [id] },
-        );
-      } else if (intent === "remove") {
-        await changeCollection(db, id, {
-          add: [],
-          remove: z.array(z.uuid()).parse(form.getAll("material")),
-        });
-      } else throw badField("/intent", `“${intent}” is nothing that can be done here.`);
-      await announce(db, { topic: "library", id });
+      const projects = (await findCollection(db, id))?.projects ?? [];
+      for (const project of projects)
+        await changeProject(db, "collections", project.id, { add: [], remove: [id] });
+      await deleteCollection(db, id);
     });
-    return null;
-  },
-);
+    return redirect("/collections");
+  }
+  await inTransaction(async (db) => {
+    if (intent === "give" || intent === "take") {
+      const project = z.uuid().parse(form.get("project"));
+      await changeProject(
+        db,
+        "collections",
+        project,
+        intent === "give" ? { add: [id], remove: [] } : { add: [], remove: [id] },
+      );
+    } else if (intent === "remove") {
+      await changeCollection(db, id, {
+        add: [],
+        remove: z.array(z.uuid()).parse(form.getAll("material")),
+      });
+    } else throw badField("/intent", `“${intent}” is nothing that can be done here.`);
+    await announce(db, { topic: "library", id });
+  });
+  return null;
+});
 
 export default function Collection({ loaderData, actionData: answer }: Route.ComponentProps) {
   const actionData = useKept(answer);

@@ -21,20 +21,17 @@ export const loader = look(async ({ person }: Route.LoaderArgs & { person: Perso
   mayMake: mayDo(person, "make"),
 }));
 
-export const action = act(
-  "make",
-  async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
-    const name = String(form.get("name") ?? "").trim();
-    if (!name) throw badField("/name", "Give the collection a name.");
-    const parent = z.uuid().safeParse(form.get("parent"));
-    const id = await insertCollection(database(), {
-      name,
-      parent: parent.success ? parent.data : null,
-      person: person.id,
-    });
-    return redirect(`/collections/${id}`);
-  },
-);
+export const action = act(async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+  const name = String(form.get("name") ?? "").trim();
+  if (!name) throw badField("/name", "Give the collection a name.");
+  const parent = z.uuid().safeParse(form.get("parent"));
+  const id = await insertCollection(database(), {
+    name,
+    parent: parent.success ? parent.data : null,
+    person: person.id,
+  });
+  return redirect(`/collections/${id}`);
+});
 
 export default function Collections({
   loaderData: { collections, mayMake },

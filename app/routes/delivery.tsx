@@ -39,7 +39,6 @@ export const loader = look(async ({ params, person }: Route.LoaderArgs & { perso
 });
 
 export const action = act(
-  "make",
   async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
     const id = idOf(params);
     const delivery = found(await findDelivery(database(), id), "delivery");

@@ -54,20 +54,17 @@ export const loader = look(async ({ request }: Route.LoaderArgs) => {
   }
 });
 
-export const action = act(
-  "make",
-  async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
-    const request = readRequest(form);
-    const name = String(form.get("newDestination") ?? "").trim();
-    if (name) {
-      // A request that cannot be carried out leaves no destination behind.
-      await planDelivery(request);
-      request.destination = (await findOrMakeDestination(name)).id;
-    }
-    const delivery = await startDelivery(request, person);
-    return redirect(`/deliveries/${delivery.id}`);
-  },
-);
+export const action = act(async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+  const request = readRequest(form);
+  const name = String(form.get("newDestination") ?? "").trim();
+  if (name) {
+    // A request that cannot be carried out leaves no destination behind.
+    await planDelivery(request);
+    request.destination = (await findOrMakeDestination(name)).id;
+  }
+  const delivery = await startDelivery(request, person);
+  return redirect(`/deliveries/${delivery.id}`);
+});
 
 async function findOrMakeDestination(name: string) {
   const known = await findDestination(database(), name);

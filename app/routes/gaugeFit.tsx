@@ -39,7 +39,6 @@ export const loader = look(async ({ params }: Route.LoaderArgs) => {
 });
 
 export const action = act(
-  "make",
   async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
     const number = (field: string) => Number(form.get(field));
     if (form.get("act") === "start") {

@@ -38,7 +38,6 @@ export const loader = look(async ({ params }: Route.LoaderArgs) => ({
 }));
 
 export const action = act(
-  "make",
   async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
     const read = flattenRecipeSchema.safeParse(asJson(String(form.get("recipe") ?? "")));
     if (!read.success) {

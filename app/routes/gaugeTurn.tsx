@@ -31,7 +31,6 @@ export const loader = look(async ({ params }: Route.LoaderArgs) => {
 });
 
 export const action = act(
-  "make",
   async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
     const { kind, ...numbers } = Object.fromEntries([...form].map(([name, value]) => [name, String(value)]));
     const read = mendRecipeSchema.safeParse({

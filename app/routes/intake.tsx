@@ -72,7 +72,6 @@ export const loader = look(async ({ params, request, person }: Route.LoaderArgs 
 });
 
 export const action = act(
-  "make",
   async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
     const id = idOf(params);
     const fetching = form.get("fetch");

@@ -10,6 +10,7 @@ import { DropPlace } from "../intake/DropPlace";
 import { titleOf } from "../intake/titleOf";
 import { useFresh } from "../view/live";
 import type { Route } from "./+types/intakes";
+import { moment } from "../view/moment";
 
 export const meta: Route.MetaFunction = () => [{ title: "Intake – Kalonomy" }];
 
@@ -62,9 +63,7 @@ export default function Intakes({ loaderData: { intakes, mayMake, dropFolder } }
           <tbody>
             {intakes.map((intake) => (
               <tr key={intake.id}>
-                <td className="number">
-                  {new Date(intake.createdAt).toISOString().slice(0, 16).replace("T", " ")}
-                </td>
+                <td className="number">{moment(intake.createdAt)}</td>
                 <td>
                   <Link to={`/intakes/${intake.id}`}>{titleOf(intake.uploads) || "nothing yet"}</Link>
                   {intake.foundAt && <span className="dim"> from the drop folder</span>}

@@ -60,40 +60,37 @@ export const loader = look(async ({ request, person }: Route.LoaderArgs & { pers
   };
 });
 
-export const action = act(
-  "make",
-  async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
-    const intent = String(form.get("intent"));
-    const ids = z.array(z.uuid()).max(5000).parse(form.getAll("material"));
-    if (intent === "plain") {
-      const name = String(form.get("name") ?? "").trim();
-      const color = String(form.get("color") ?? "");
-      if (!name) throw badField("/name", "Give the colour a name.");
-      if (!/^#[0-9a-f]{6}$/i.test(color)) throw badField("/color", `“${color}” is no colour. Write #rrggbb.`);
-      const made = await createPlain(
-        { name, color, finish: { roughness: Number(form.get("roughness")) || 0.5 } },
-        person,
-      );
-      return redirect(`/materials/${made.id}/finish`);
-    }
-    return inTransaction(async (db) => {
-      if (intent === "collection") {
-        const newName = String(form.get("newName") ?? "").trim();
-        const id = newName
-          ? await insertCollection(db, { name: newName, parent: null, person: person.id })
-          : z.uuid().parse(form.get("collection"));
-        await changeCollection(db, id, { add: ids, remove: [] });
-        await announce(db, { topic: "library", id });
-        return { done: `${ids.length} in the collection.`, to: `/collections/${id}` };
-      }
-      if (intent !== "project") throw badField("/intent", `“${intent}” is nothing that can be done here.`);
-      const id = z.uuid().parse(form.get("project"));
-      await changeProject(db, "materials", id, { add: ids, remove: [] });
+export const action = act(async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+  const intent = String(form.get("intent"));
+  const ids = z.array(z.uuid()).max(5000).parse(form.getAll("material"));
+  if (intent === "plain") {
+    const name = String(form.get("name") ?? "").trim();
+    const color = String(form.get("color") ?? "");
+    if (!name) throw badField("/name", "Give the colour a name.");
+    if (!/^#[0-9a-f]{6}$/i.test(color)) throw badField("/color", `“${color}” is no colour. Write #rrggbb.`);
+    const made = await createPlain(
+      { name, color, finish: { roughness: Number(form.get("roughness")) || 0.5 } },
+      person,
+    );
+    return redirect(`/materials/${made.id}/finish`);
+  }
+  return inTransaction(async (db) => {
+    if (intent === "collection") {
+      const newName = String(form.get("newName") ?? "").trim();
+      const id = newName
+        ? await insertCollection(db, { name: newName, parent: null, person: person.id })
+        : z.uuid().parse(form.get("collection"));
+      await changeCollection(db, id, { add: ids, remove: [] });
       await announce(db, { topic: "library", id });
-      return { done: `${ids.length} in the project.`, to: `/projects/${id}` };
-    });
-  },
-);
+      return { done: `${ids.length} in the collection.`, to: `/collections/${id}` };
+    }
+    if (intent !== "project") throw badField("/intent", `“${intent}” is nothing that can be done here.`);
+    const id = z.uuid().parse(form.get("project"));
+    await changeProject(db, "materials", id, { add: ids, remove: [] });
+    await announce(db, { topic: "library", id });
+    return { done: `${ids.length} in the project.`, to: `/projects/${id}` };
+  });
+});
 
 export default function Library({ loaderData }: Route.ComponentProps) {
   const { samples, total, all, filter, mayMake } = loaderData;

@@ -1,21 +1,12 @@
-import { Alert, Form as Fields } from "react-bootstrap";
-import { Form } from "react-router";
+import { Form as Fields } from "react-bootstrap";
+import { Form, Link, useSubmit } from "react-router";
 import { z } from "zod";
-import { mayDo, requireLevel } from "#server/auth/levels";
-import { hashPassword, MIN_PASSWORD } from "#server/auth/passwords";
-import { makeSecret } from "#server/auth/tokens";
-import { database, violates } from "#server/db/database";
-import {
-  insertPerson,
-  insertToken,
-  LEVELS,
-  listPeople,
-  listTokens,
-  retirePerson,
-  revokeToken,
-  type Person,
-} from "#server/db/people";
-import { badField, conflict } from "#server/problem";
+import { mayDo } from "#server/auth/levels";
+import { MIN_PASSWORD } from "#server/auth/passwords";
+import { database } from "#server/db/database";
+import { LEVELS, listPeople, type Level, type Person } from "#server/db/people";
+import { addPerson, changeLevel, giveNewPassword, newPersonSchema, retire } from "#server/library/people";
+import { badField } from "#server/problem";
 import { Button } from "../components/Button";
 import { Refusal } from "../components/Refusal";
 import { act, look } from "../guard";
@@ -27,76 +18,57 @@ export const meta: Route.MetaFunction = () => [{ title: "People – Kalonomy" }]
 export const loader = look(async ({ person }: Route.LoaderArgs & { person: Person }) => ({
   me: person,
   people: await listPeople(database()),
-  tokens: await listTokens(database(), person.id),
   mayKeep: mayDo(person, "keep"),
+  leastPassword: MIN_PASSWORD,
 }));
 
-const newPerson = z.object({
-  name: z.string().trim().min(1, "Give the person a name.").max(200),
-  email: z.email("That is no e-mail address."),
-  password: z.string().min(MIN_PASSWORD, `A password has ${MIN_PASSWORD} characters or more.`),
-  level: z.enum(LEVELS),
-});
-
-export const action = act(
-  "look",
-  async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
-    const db = database();
-    switch (form.get("intent")) {
-      case "token": {
-        const name = String(form.get("name") ?? "").trim();
-        if (!name) throw badField("/name", "Say what the token is for.");
-        const { secret, hash } = makeSecret("token");
-        await insertToken(db, { person: person.id, name: name.slice(0, 200), hash });
-        return { token: secret };
-      }
-      case "revoke":
-        await revokeToken(db, person.id, z.uuid().parse(form.get("id")));
-        return null;
-      case "add": {
-        requireLevel(person, "keep");
-        const read = newPerson.safeParse(Object.fromEntries(form));
-        if (!read.success)
-          throw badField(`/${read.error.issues[0].path.join("/")}`, read.error.issues[0].message);
-        const { password, ...fields } = read.data;
-        try {
-          await insertPerson(db, { ...fields, passwordHash: await hashPassword(password) });
-        } catch (error) {
-          if (violates(error, "people_email"))
-            throw conflict(`Somebody with the address ${fields.email} is there already.`, "/email");
-          throw error;
-        }
-        return null;
-      }
-      case "retire": {
-        requireLevel(person, "keep");
-        const id = z.uuid().parse(form.get("id"));
-        if (id === person.id) throw conflict("You cannot retire yourself: ask another keeper.");
-        await retirePerson(db, id);
-        return null;
-      }
-      default:
-        throw badField("/intent", "That is nothing that can be done here.");
+export const action = act(async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+  const { intent, ...fields } = Object.fromEntries(form);
+  const id = () => z.uuid().parse(fields.id);
+  switch (intent) {
+    case "add": {
+      const read = newPersonSchema.safeParse(fields);
+      if (!read.success)
+        throw badField(`/${read.error.issues[0].path.join("/")}`, read.error.issues[0].message);
+      return { done: `${(await addPerson(read.data)).name} can sign in.` };
     }
-  },
-);
+    case "level":
+      await changeLevel(id(), z.enum(LEVELS).parse(fields.level), person);
+      return { done: "The level is changed." };
+    case "password":
+      await giveNewPassword(id(), String(fields.password ?? ""));
+      return { done: "The new password is set; they are signed out everywhere." };
+    case "retire":
+      await retire(id(), person);
+      return { done: "Retired. What they made stays." };
+    default:
+      throw badField("/intent", "That is nothing that can be done here.");
+  }
+});
 
 const LEVEL_WORDS = {
   look: "looks",
   make: "makes",
   keep: "keeps: may also delete, and manage people",
-} as const;
+} as const satisfies Record<Level, string>;
 
 export default function People({
-  loaderData: { me, people, tokens, mayKeep },
+  loaderData: { me, people, mayKeep, leastPassword },
   actionData: answer,
 }: Route.ComponentProps) {
   const actionData = useKept(answer);
-  const token = actionData && "token" in actionData ? actionData.token : undefined;
   return (
     <div className="page">
       <h1>People</h1>
+      <p>
+        Your own password, sessions and tokens are at <Link to="/me">{me.name}</Link>.
+      </p>
       <Refusal result={actionData} />
+      {actionData && "done" in actionData && (
+        <p className="saved" role="status">
+          {actionData.done}
+        </p>
+      )}
       <table className="ledger">
         <thead>
           <tr>
@@ -115,29 +87,11 @@ export default function People({
             <tr key={person.id}>
               <td>{person.name}</td>
               <td>{person.email}</td>
-              <td>{LEVEL_WORDS[person.level]}</td>
+              <td>
+                {mayKeep && person.id !== me.id ? <LevelChoice person={person} /> : LEVEL_WORDS[person.level]}
+              </td>
               {mayKeep && (
-                <td>
-                  {person.id !== me.id && (
-                    <Form
-                      method="post"
-                      onSubmit={(event) => {
-                        if (
-                          !confirm(
-                            `Retire ${person.name}? Sessions and tokens end at once; what they made stays.`,
-                          )
-                        )
-                          event.preventDefault();
-                      }}
-                    >
-                      <input type="hidden" name="intent" value="retire" />
-                      <input type="hidden" name="id" value={person.id} />
-                      <Button type="submit" size="sm" variant="outline-danger">
-                        Retire
-                      </Button>
-                    </Form>
-                  )}
-                </td>
+                <td>{person.id !== me.id && <Acts person={person} leastPassword={leastPassword} />}</td>
               )}
             </tr>
           ))}
@@ -155,70 +109,78 @@ export default function People({
             aria-label="First password"
             autoComplete="new-password"
             required
-            minLength={MIN}
+            minLength={leastPassword}
           />
           <Fields.Select name="level" aria-label="Level" defaultValue="make">
-            {LEVEL_CHOICES.map((level) => (
-              <option key={level} value={level}>
-                {LEVEL_WORDS[level]}
-              </option>
-            ))}
+            <LevelOptions />
           </Fields.Select>
           <Button type="submit">Add</Button>
         </Form>
       )}
-      <h2>Your tokens for scripts</h2>
-      {token && (
-        <Alert variant="success">
-          The new token, shown this once: <code className="token">{token}</code>
-        </Alert>
-      )}
-      {tokens.length === 0 ? (
-        <p className="dim">None yet.</p>
-      ) : (
-        <table className="ledger">
-          <tbody>
-            {tokens.map(({ id, name, used_at }) => (
-              <tr key={id}>
-                <td>{name}</td>
-                <td className="number dim">
-                  {used_at
-                    ? `used ${new Date(used_at).toISOString().slice(0, 16).replace("T", " ")}`
-                    : "never used"}
-                </td>
-                <td>
-                  <Form method="post">
-                    <input type="hidden" name="intent" value="revoke" />
-                    <input type="hidden" name="id" value={id} />
-                    <Button type="submit" size="sm" variant="outline-danger">
-                      Revoke
-                    </Button>
-                  </Form>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
-      <Form method="post" className="row-form" aria-label="New token" key={`token${tokens.length}`}>
-        <input type="hidden" name="intent" value="token" />
-        <Fields.Control
-          name="name"
-          placeholder="What it is for"
-          aria-label="What the token is for"
-          required
-          maxLength={200}
-        />
-        <Button type="submit" variant="outline-secondary">
-          Make a token
-        </Button>
-      </Form>
-      <p>
-        What a script can do is described in <a href="/api/v1/openapi.json">openapi.json</a>.
-      </p>
     </div>
   );
 }
 
-const MIN = 10;
-const LEVEL_CHOICES = ["look", "make", "keep"] as const;
+const LevelOptions = () =>
+  Object.entries(LEVEL_WORDS).map(([level, words]) => (
+    <option key={level} value={level}>
+      {words}
+    </option>
+  ));
+
+function LevelChoice({ person }: { person: Person }) {
+  const submit = useSubmit();
+  return (
+    <Form method="post" key={person.level}>
+      <input type="hidden" name="intent" value="level" />
+      <input type="hidden" name="id" value={person.id} />
+      <Fields.Select
+        name="level"
+        aria-label={`Level of ${person.name}`}
+        defaultValue={person.level}
+        onChange={({ currentTarget }) => void submit(currentTarget.form)}
+      >
+        <LevelOptions />
+      </Fields.Select>
+    </Form>
+  );
+}
+
+function Acts({ person, leastPassword }: { person: Person; leastPassword: number }) {
+  return (
+    <div className="row-acts">
+      <details>
+        <summary>New password</summary>
+        <Form method="post" className="row-form" aria-label={`New password for ${person.name}`}>
+          <input type="hidden" name="intent" value="password" />
+          <input type="hidden" name="id" value={person.id} />
+          <Fields.Control
+            size="sm"
+            type="password"
+            name="password"
+            aria-label={`New password of ${person.name}`}
+            autoComplete="new-password"
+            minLength={leastPassword}
+            required
+          />
+          <Button type="submit" size="sm" variant="outline-secondary">
+            Set
+          </Button>
+        </Form>
+      </details>
+      <Form
+        method="post"
+        onSubmit={(event) => {
+          if (!confirm(`Retire ${person.name}? Sessions and tokens end at once; what they made stays.`))
+            event.preventDefault();
+        }}
+      >
+        <input type="hidden" name="intent" value="retire" />
+        <input type="hidden" name="id" value={person.id} />
+        <Button type="submit" size="sm" variant="outline-danger" aria-label={`Retire ${person.name}`}>
+          Retire
+        </Button>
+      </Form>
+    </div>
+  );
+}

@@ -46,7 +46,7 @@ export const loader = look(async ({ params, person }: Route.LoaderArgs & { perso
   };
 });
 
-export const action = act("make", async ({ params, form }: Route.ActionArgs & { form: FormData }) => {
+export const action = act(async ({ params, form }: Route.ActionArgs & { form: FormData }) => {
   const id = idOf(params);
   const intent = String(form.get("intent"));
   await inTransaction(async (db) => {

@@ -20,20 +20,16 @@ export const loader = look(async ({ person }: Route.LoaderArgs & { person: Perso
   mayMake: mayDo(person, "make"),
 }));
 
-export const action = act(
-  "make",
-  async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
-    const name = String(form.get("name") ?? "").trim();
-    if (!name || name.length > 200)
-      throw badField("/name", "Give the project a name of 1 to 200 characters.");
-    const id = await insertProject(database(), {
-      name,
-      number: String(form.get("number") ?? "").trim() || null,
-      person: person.id,
-    });
-    return redirect(`/projects/${id}`);
-  },
-);
+export const action = act(async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+  const name = String(form.get("name") ?? "").trim();
+  if (!name || name.length > 200) throw badField("/name", "Give the project a name of 1 to 200 characters.");
+  const id = await insertProject(database(), {
+    name,
+    number: String(form.get("number") ?? "").trim() || null,
+    person: person.id,
+  });
+  return redirect(`/projects/${id}`);
+});
 
 export default function Projects({
   loaderData: { projects, mayMake },

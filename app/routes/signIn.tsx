@@ -25,7 +25,8 @@ export async function action({ request, context }: Route.ActionArgs) {
   const email = String(form.get("email") ?? "");
   try {
     const person = await checkSignIn(email, String(form.get("password") ?? ""), context.get(addressContext));
-    return redirect(whereTo(request.url), { headers: { "Set-Cookie": await beginSession(person.id) } });
+    const session = await beginSession(person.id, request.headers.get("User-Agent") ?? undefined);
+    return redirect(whereTo(request.url), { headers: { "Set-Cookie": session } });
   } catch (error) {
     if (!(error instanceof Problem)) throw error;
     return data({ email, detail: error.detail }, { status: error.status });

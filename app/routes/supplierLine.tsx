@@ -55,7 +55,6 @@ const jointsOf = ({ joints }: Line["products"][number]): (string | null)[] =>
   joints.length === 0 ? [null] : joints.map(({ id }) => id);
 
 export const action = act(
-  "make",
   async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
     const line = await findLine(params.line);
     const { id } = await startFetch(readOrder(form, line), {}, person);

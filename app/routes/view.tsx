@@ -20,7 +20,6 @@ const viewSchema = z.object({
 
 /** Keeps the scale and unit that a person looks at things in. */
 export const action = act(
-  "look",
   async ({ form, person }: Route.ActionArgs & { form: FormData; person: { id: string } }) => {
     const view = viewSchema.safeParse(Object.fromEntries(form));
     if (view.success) await setView(database(), person.id, view.data);

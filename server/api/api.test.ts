@@ -1,5 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import { nameOf } from "#server/api/call";
 import { CALLS } from "#server/api/calls";
+import { CALLS as ACCESS } from "#server/auth/access";
 import { openTestStudio, type TestStudio } from "#server/testing/testStudio";
 
 let studio: TestStudio;
@@ -10,7 +12,17 @@ const NOBODY_ID = "00000000-0000-4000-8000-000000000000";
 const concrete = (path: string) => path.replaceAll(/:\w+/g, NOBODY_ID);
 
 describe("who may call", () => {
-  test.each(CALLS.map(({ method, path, level }) => [method.toUpperCase(), path, level] as const))(
+  test("is said for every call, and for nothing that is none", () => {
+    const others = [
+      "GET /openapi.json",
+      "* /uploads",
+      "GET /files/:sha256",
+      "GET /previews/:sha256/:channel/:part",
+    ];
+    expect(Object.keys(ACCESS).sort()).toEqual([...CALLS.map(nameOf), ...others].sort());
+  });
+
+  test.each(CALLS.map((call) => [call.method.toUpperCase(), call.path, ACCESS[nameOf(call)]] as const))(
     "%s %s is for people who may %s",
     async (method, path, level) => {
       if (path === "/events")

@@ -1,14 +1,12 @@
 import type { Request, Response } from "express";
 import type { z } from "zod";
-import type { Level, Person } from "#server/db/people";
+import type { Person } from "#server/db/people";
 
 interface CallShape<B extends z.ZodType, Q extends z.ZodType, A extends z.ZodType> {
   method: "get" | "post" | "put" | "patch" | "delete";
   /** Below /api/v1, with `:name` for path parameters, which are ids. */
   path: string;
   summary: string;
-  /** Who may do it. */
-  level: Level;
   body?: B;
   query?: Q;
   /** Status and shape of the answer. */
@@ -29,7 +27,6 @@ export interface RawCall {
   method: "get" | "post";
   path: string;
   summary: string;
-  level: Level;
   status: number;
   /** Media types taken and given, for the description. */
   takes?: Record<string, unknown>;
@@ -44,9 +41,12 @@ export interface RawCall {
 
 export type Call = CallShape<z.ZodType, z.ZodType, z.ZodType> | RawCall;
 
-/** A call of the HTTP interface: who may make it, what it takes and gives, and what it does, in one place. */
+/** A call of the HTTP interface: what it takes and gives, and what it does, in one place. */
 export function call<B extends z.ZodType, Q extends z.ZodType, A extends z.ZodType>(
   shape: CallShape<B, Q, A>,
 ): Call {
   return shape as unknown as Call;
 }
+
+/** How the table of who may do what names a call. */
+export const nameOf = ({ method, path }: Call): string => `${method.toUpperCase()} ${path}`;

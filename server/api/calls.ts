@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { finishSchema } from "#core/finish/finish";
 import { LAYOUTS } from "#core/finish/material";
+import { PEOPLE_CALLS } from "#server/api/peopleCalls";
 import { BONDS } from "#core/gauge/findModules";
 import { profileSchema } from "#core/convert/profile";
 import { flattenRecipeSchema } from "#core/photo/recipe";
@@ -147,7 +148,6 @@ export const CALLS: Call[] = [
     method: "post",
     path: "/intakes",
     summary: "Hand in images and zips",
-    level: "make",
     status: 202,
     takes: {
       "multipart/form-data": {
@@ -181,7 +181,6 @@ export const CALLS: Call[] = [
     path: "/intakes/begin",
     summary:
       "Begin an intake whose files are sent one by one (tus), each with the metadata intake, position and name",
-    level: "make",
     status: 201,
     body: intakeOptionsSchema.extend({ files: z.number().int().min(1).max(100_000) }).strict(),
     answer: z.object({ id: z.string(), state: z.enum(INTAKE_STATES) }),
@@ -195,7 +194,6 @@ export const CALLS: Call[] = [
     method: "get",
     path: "/intakes/:id/uploads",
     summary: "What has arrived",
-    level: "look",
     status: 200,
     answer: z.object({
       expected: z.number().nullable(),
@@ -214,7 +212,6 @@ export const CALLS: Call[] = [
     method: "post",
     path: "/intakes/:id/complete",
     summary: "Say that everything was sent",
-    level: "make",
     status: 202,
     answer: z.object({ id: z.string(), state: z.enum(INTAKE_STATES) }),
     async handle({ params, person }) {
@@ -226,7 +223,6 @@ export const CALLS: Call[] = [
     method: "get",
     path: "/intakes/:id",
     summary: "What came in and what it is",
-    level: "look",
     status: 200,
     answer: intakeShape,
     handle: ({ params }) => readIntake(params.id),
@@ -235,7 +231,6 @@ export const CALLS: Call[] = [
     method: "post",
     path: "/intakes/:id/accept",
     summary: "Take candidates into the library",
-    level: "make",
     status: 200,
     body: z.union([
       z.object({ all: z.literal(true), ...acceptOptions }).strict(),
@@ -270,7 +265,6 @@ export const CALLS: Call[] = [
     method: "post",
     path: "/intakes/:id/hold",
     summary: "Let a reading wait, go on, stop with what it has, or after a failure begin again",
-    level: "make",
     status: 200,
     body: z.object({ wish: z.enum(["pause", "go-on", "stop", "read-again"]) }).strict(),
     answer: intakeShape,
@@ -284,7 +278,6 @@ export const CALLS: Call[] = [
     method: "get",
     path: "/catalogue",
     summary: "What suppliers offer, as their service says",
-    level: "look",
     status: 200,
     answer: catalogueSchema,
     async handle() {
@@ -297,7 +290,6 @@ export const CALLS: Call[] = [
     method: "post",
     path: "/fetches",
     summary: "Fetch products of a supplier's line into an intake",
-    level: "make",
     status: 202,
     body: z.strictObject({ ...orderSchema.shape, ...intakeOptionsSchema.shape }),
     answer: z.object({ id: z.string(), state: z.enum(INTAKE_STATES) }),
@@ -311,7 +303,6 @@ export const CALLS: Call[] = [
     method: "post",
     path: "/intakes/:id/fetch",
     summary: "Break a fetch off, or try a failed one again",
-    level: "make",
     status: 200,
     body: z.object({ wish: z.enum(["again", "stop"]) }).strict(),
     answer: intakeShape,
@@ -324,7 +315,6 @@ export const CALLS: Call[] = [
     method: "get",
     path: "/intakes/:id/account",
     summary: "What became of each file, as comma-separated values",
-    level: "look",
     status: 200,
     gives: { "text/csv": { schema: { type: "string" } } },
     async raw({ params, response }) {
@@ -338,7 +328,6 @@ export const CALLS: Call[] = [
     method: "get",
     path: "/likenesses",
     summary: "Pairs of materials that show the same picture, the undecided first",
-    level: "look",
     status: 200,
     answer: z.object({ items: z.array(likenessShape), next: z.string().nullable() }),
     handle: async () => ({ items: await listLikePairs(database()), next: null }),
@@ -347,7 +336,6 @@ export const CALLS: Call[] = [
     method: "put",
     path: "/likenesses",
     summary: "Decide once what a pair is",
-    level: "make",
     status: 200,
     body: z
       .object({ first: z.string(), second: z.string(), decision: z.enum(DECISIONS).nullable() })
@@ -362,7 +350,6 @@ export const CALLS: Call[] = [
     method: "get",
     path: "/materials",
     summary: "Search the library",
-    level: "look",
     status: 200,
     query: z.object({
       q: z.string().optional(),
@@ -386,7 +373,6 @@ export const CALLS: Call[] = [
     method: "post",
     path: "/materials",
     summary: "Make a plain material, or a copy that remembers its origin",
-    level: "make",
     status: 201,
     body: z.union([
       z.object({ name: nameSchema, from: idSchema }).strict(),
@@ -425,7 +411,6 @@ export const CALLS: Call[] = [
     method: "get",
     path: "/materials/:id",
     summary: "One material, in its newest revision or in an earlier one",
-    level: "look",
     status: 200,
     query: z.object({ revision: z.coerce.number().int().min(1).optional() }),
     answer: materialShape,
@@ -439,7 +424,6 @@ export const CALLS: Call[] = [
     method: "patch",
     path: "/materials/:id",
     summary: "Change name, layout, finish or the direction of the normal map",
-    level: "make",
     status: 200,
     body: z
       .object({
@@ -460,7 +444,6 @@ export const CALLS: Call[] = [
     method: "delete",
     path: "/materials/:id",
     summary: "Take a material out of the library; projects and deliveries that have it keep it",
-    level: "keep",
     status: 200,
     answer: z.object({ id: z.string() }),
     async handle({ params }) {
@@ -472,7 +455,6 @@ export const CALLS: Call[] = [
     method: "put",
     path: "/materials/:id/repeat",
     summary: "Give a material its real size",
-    level: "make",
     status: 200,
     body: repeatBody,
     answer: repeatShape,
@@ -490,7 +472,6 @@ export const CALLS: Call[] = [
     method: "get",
     path: "/materials/:id/flattenings",
     summary: "Regions of a photograph that were flattened, newest first",
-    level: "look",
     status: 200,
     answer: z.object({ items: z.array(flatteningShape), next: z.string().nullable() }),
     handle: async ({ params }) => ({
@@ -502,7 +483,6 @@ export const CALLS: Call[] = [
     method: "post",
     path: "/materials/:id/flattenings",
     summary: "Flatten a region of a photograph into a material of its own",
-    level: "make",
     status: 202,
     body: flattenRecipeSchema,
     answer: flatteningShape,
@@ -513,7 +493,6 @@ export const CALLS: Call[] = [
     method: "get",
     path: "/materials/:id/mends",
     summary: "What was mended of a material, newest first",
-    level: "look",
     status: 200,
     answer: z.object({ items: z.array(mendShape), next: z.string().nullable() }),
     handle: async ({ params }) => ({
@@ -526,7 +505,6 @@ export const CALLS: Call[] = [
     path: "/materials/:id/modules",
     summary:
       "What the program counts in the picture: modules, or the pitch in pixels where it is not seamless",
-    level: "look",
     status: 200,
     answer: z.object({
       /** "counting": ask again in a while; "none": there is no picture that repeats. */
@@ -552,7 +530,6 @@ export const CALLS: Call[] = [
     method: "post",
     path: "/materials/:id/mends",
     summary: "Mend seams, or even out slow light and dark; the result is a new revision",
-    level: "make",
     status: 202,
     body: mendRecipeSchema,
     answer: mendShape,
@@ -562,7 +539,6 @@ export const CALLS: Call[] = [
     method: "get",
     path: "/profiles",
     summary: "What each renderer wants",
-    level: "look",
     status: 200,
     answer: z.object({ items: z.array(profileSchema), next: z.string().nullable() }),
     handle: async () => ({ items: await listProfiles(database()), next: null }),
@@ -571,7 +547,6 @@ export const CALLS: Call[] = [
     method: "get",
     path: "/collections",
     summary: "All collections",
-    level: "look",
     status: 200,
     answer: z.object({ items: z.array(collectionShape), next: z.string().nullable() }),
     handle: async () => ({ items: (await listCollections(database())).map(collectionAnswer), next: null }),
@@ -580,7 +555,6 @@ export const CALLS: Call[] = [
     method: "get",
     path: "/collections/:id",
     summary: "One collection",
-    level: "look",
     status: 200,
     answer: collectionShape,
     handle: ({ params }) => readCollection(params.id),
@@ -589,7 +563,6 @@ export const CALLS: Call[] = [
     method: "post",
     path: "/collections",
     summary: "Make a collection",
-    level: "make",
     status: 201,
     body: z.object({ name: nameSchema, parent: idSchema.nullish() }).strict(),
     answer: collectionShape,
@@ -607,7 +580,6 @@ export const CALLS: Call[] = [
     method: "put",
     path: "/collections/:id/materials",
     summary: "Add and remove materials",
-    level: "make",
     status: 200,
     body: changeBody,
     answer: collectionShape,
@@ -624,7 +596,6 @@ export const CALLS: Call[] = [
     method: "get",
     path: "/projects",
     summary: "All projects",
-    level: "look",
     status: 200,
     answer: z.object({ items: z.array(projectShape), next: z.string().nullable() }),
     handle: async () => ({ items: (await listProjects(database())).map(projectAnswer), next: null }),
@@ -633,7 +604,6 @@ export const CALLS: Call[] = [
     method: "get",
     path: "/projects/:id",
     summary: "One project with its materials and their revisions",
-    level: "look",
     status: 200,
     answer: projectShape,
     handle: ({ params }) => readProject(params.id),
@@ -642,7 +612,6 @@ export const CALLS: Call[] = [
     method: "put",
     path: "/projects/:id/camera",
     summary: "Say which camera a project's pictures are made with",
-    level: "make",
     status: 200,
     body: cameraSchema,
     answer: projectShape,
@@ -656,7 +625,6 @@ export const CALLS: Call[] = [
     method: "post",
     path: "/intakes/:id/again",
     summary: "Hand the files that were set aside in again, with other limits",
-    level: "make",
     status: 202,
     body: intakeOptionsSchema.strict(),
     answer: z.object({ id: z.string(), state: z.enum(INTAKE_STATES) }),
@@ -670,7 +638,6 @@ export const CALLS: Call[] = [
     method: "post",
     path: "/projects",
     summary: "Make a project",
-    level: "make",
     status: 201,
     body: z.object({ name: nameSchema, number: z.coerce.string().trim().min(1).max(40).nullish() }).strict(),
     answer: projectShape,
@@ -685,7 +652,6 @@ export const CALLS: Call[] = [
       method: "put",
       path: `/projects/:id/${what}`,
       summary: `Give ${what} to a project, or take them from it`,
-      level: "make",
       status: 200,
       body: changeBody,
       answer: projectShape,
@@ -703,7 +669,6 @@ export const CALLS: Call[] = [
     method: "get",
     path: "/destinations",
     summary: "Folders that deliveries can be written into",
-    level: "look",
     status: 200,
     answer: z.object({ items: z.array(destinationSchema), next: z.string().nullable() }),
     handle: async () => ({ items: await listDestinations(database()), next: null }),
@@ -712,7 +677,6 @@ export const CALLS: Call[] = [
     method: "post",
     path: "/destinations",
     summary: "Name a folder that deliveries can be written into",
-    level: "make",
     status: 201,
     body: z
       .object({
@@ -730,7 +694,6 @@ export const CALLS: Call[] = [
     method: "post",
     path: "/deliveries/plan",
     summary: "What a delivery would make of what, without making it",
-    level: "look",
     status: 200,
     body: deliveryBody,
     answer: z.object({ materials: z.array(z.record(z.string(), z.unknown())) }),
@@ -763,7 +726,6 @@ export const CALLS: Call[] = [
     method: "get",
     path: "/deliveries",
     summary: "The newest deliveries",
-    level: "look",
     status: 200,
     answer: z.object({ items: z.array(deliveryShape), next: z.string().nullable() }),
     handle: async () => ({
@@ -775,7 +737,6 @@ export const CALLS: Call[] = [
     method: "post",
     path: "/deliveries",
     summary: "Convert and deliver materials, a collection or a project",
-    level: "make",
     status: 202,
     body: deliveryBody,
     answer: z.object({ id: z.string(), state: z.string() }),
@@ -789,7 +750,6 @@ export const CALLS: Call[] = [
     method: "get",
     path: "/deliveries/:id",
     summary: "How far a delivery is, and its account",
-    level: "look",
     status: 200,
     answer: deliveryShape,
     handle: ({ params }) => readDelivery(params.id),
@@ -798,7 +758,6 @@ export const CALLS: Call[] = [
     method: "post",
     path: "/deliveries/:id/cancel",
     summary: "Ask a delivery to stop",
-    level: "make",
     status: 200,
     answer: deliveryShape,
     async handle({ params }) {
@@ -813,7 +772,6 @@ export const CALLS: Call[] = [
     method: "get",
     path: "/deliveries/:id/archive",
     summary: "The delivery as a zip",
-    level: "look",
     status: 200,
     gives: { "application/zip": {} },
     async raw({ params, response }) {
@@ -827,11 +785,11 @@ export const CALLS: Call[] = [
       archive.pipe(response);
     },
   },
+  ...PEOPLE_CALLS,
   {
     method: "get",
     path: "/events",
     summary: "Progress of intakes and deliveries and changes of the library, as server-sent events",
-    level: "look",
     status: 200,
     gives: { "text/event-stream": {} },
     async raw({ request, response }) {

@@ -1,5 +1,6 @@
 import { z } from "zod";
-import type { Call } from "#server/api/call";
+import { nameOf, type Call } from "#server/api/call";
+import { CALLS } from "#server/auth/access";
 
 /** The description of the HTTP interface (OpenAPI 3.1), from the schemas that check it. */
 export function describeCalls(calls: Call[]): Record<string, unknown> {
@@ -33,14 +34,14 @@ function describe(call: Call): Record<string, unknown> {
   if ("raw" in call)
     return {
       summary: call.summary,
-      description: `For people who may ${call.level}.`,
+      description: `For people who may ${CALLS[nameOf(call)]}.`,
       parameters: inPath,
       ...(call.takes && { requestBody: { required: true, content: call.takes } }),
       responses: { [call.status]: { description: "Done", content: call.gives }, default: problem },
     };
   return {
     summary: call.summary,
-    description: `For people who may ${call.level}.`,
+    description: `For people who may ${CALLS[nameOf(call)]}.`,
     parameters: [...inPath, ...queryParameters(call.query)],
     ...(call.body && {
       requestBody: { required: true, content: { "application/json": { schema: schemaOf(call.body) } } },

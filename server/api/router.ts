@@ -1,9 +1,9 @@
 import express, { type NextFunction, type Request, type Response, type Router } from "express";
 import { z } from "zod";
-import type { Call } from "#server/api/call";
+import { nameOf, type Call } from "#server/api/call";
 import { CALLS, checkIds } from "#server/api/calls";
 import { describeCalls } from "#server/api/openapi";
-import { requireLevel } from "#server/auth/levels";
+import { requireCall } from "#server/auth/access";
 import { whoAsks } from "#server/auth/whoAsks";
 import { DISK_FULL, isDiskFull } from "#server/ownFault";
 import { Problem } from "#server/problem";
@@ -31,7 +31,7 @@ export function apiRouter(): Router {
 }
 
 async function answer(call: Call, request: Request, response: Response): Promise<void> {
-  const person = requireLevel(await whoAsks(request), call.level);
+  const person = requireCall(await whoAsks(request), nameOf(call));
   const params = request.params as Record<string, string>;
   checkIds(params, call.path);
   if ("raw" in call) return call.raw({ person, params, request, response });

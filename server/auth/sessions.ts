@@ -20,25 +20,30 @@ const cookie = () =>
   }));
 
 /** Begins a session and gives the `Set-Cookie` header. */
-export async function beginSession(person: string): Promise<string> {
+export async function beginSession(person: string, agent = ""): Promise<string> {
   const { secret, hash } = makeSecret("session");
   await insertSession(database(), {
     idHash: hash,
     person,
+    agent: agent.slice(0, 400),
     expiresAt: new Date(Date.now() + DAYS * 86_400_000),
   });
   return cookie().serialize(secret);
 }
 
 export async function endSession(cookieHeader: string | null | undefined): Promise<string> {
-  const secret: unknown = await cookie().parse(cookieHeader ?? null);
-  if (typeof secret === "string") await deleteSession(database(), hashSecret(secret));
+  const hash = await ownSession(cookieHeader);
+  if (hash !== undefined) await deleteSession(database(), hash);
   return cookie().serialize("", { maxAge: 0 });
 }
 
 export async function personOfSession(cookieHeader: string | null | undefined): Promise<Person | undefined> {
+  const hash = await ownSession(cookieHeader);
+  return hash === undefined ? undefined : findPersonBySession(database(), hash);
+}
+
+/** The hash of a request's own session; undefined without one. */
+export async function ownSession(cookieHeader: string | null | undefined): Promise<string | undefined> {
   const secret: unknown = await cookie().parse(cookieHeader ?? null);
-  return typeof secret === "string" && secret
-    ? findPersonBySession(database(), hashSecret(secret))
-    : undefined;
+  return typeof secret === "string" && secret ? hashSecret(secret) : undefined;
 }

@@ -1,16 +1,31 @@
-import { RateLimiterMemory, RateLimiterRes } from "rate-limiter-flexible";
+import { RateLimiterPostgres, RateLimiterRes } from "rate-limiter-flexible";
 import { passwordFits } from "#server/auth/passwords";
 import { database } from "#server/db/database";
 import { findPersonToSignIn, type Person } from "#server/db/people";
 import { Problem } from "#server/problem";
 
+const WINDOW_S = 900;
+
 /** Wrong attempts within a quarter of an hour: few for one account, more for one address, as a studio shares one. */
-const byAccount = new RateLimiterMemory({ points: 8, duration: 900 });
-const byAddress = new RateLimiterMemory({ points: 60, duration: 900 });
+const limits = () => {
+  const stored = (keyPrefix: string, points: number) =>
+    new RateLimiterPostgres({
+      storeClient: database(),
+      tableName: "sign_in_limits",
+      tableCreated: true,
+      keyPrefix,
+      points,
+      duration: WINDOW_S,
+      clearExpiredByTimeout: false,
+    });
+  return { byAccount: stored("account", 8), byAddress: stored("address", 60) };
+};
+let made: ReturnType<typeof limits> | undefined;
 
 /** @throws {Problem} 401 where address or password do not fit, 429 after too many attempts. */
 export async function checkSignIn(email: string, password: string, address: string): Promise<Person> {
   const account = email.trim().toLowerCase();
+  const { byAccount, byAddress } = (made ??= limits());
   try {
     await Promise.all([byAccount.consume(account), byAddress.consume(address)]);
   } catch (rejected) {
@@ -22,5 +37,6 @@ export async function checkSignIn(email: string, password: string, address: stri
   if (!(await passwordFits(person?.password_hash, password)) || !person)
     throw new Problem(401, "Not signed in", "The address or the password is not right.");
   await Promise.all([byAccount.delete(account), byAddress.reward(address)]);
+  await database().query("DELETE FROM sign_in_limits WHERE expire < $1", [Date.now()]);
   return person;
 }

@@ -59,10 +59,15 @@ export function listPeople(db: Db): Promise<Person[]> {
   );
 }
 
-export async function retirePerson(db: Db, id: string): Promise<void> {
-  await db.query("UPDATE people SET retired_at = now() WHERE id = $1", [id]);
+/** @returns whether there was such a person */
+export async function retirePerson(db: Db, id: string): Promise<boolean> {
+  const { rowCount } = await db.query(
+    "UPDATE people SET retired_at = now() WHERE id = $1 AND retired_at IS NULL",
+    [id],
+  );
   await db.query("DELETE FROM sessions WHERE person = $1", [id]);
   await db.query("UPDATE tokens SET revoked_at = now() WHERE person = $1 AND revoked_at IS NULL", [id]);
+  return rowCount === 1;
 }
 
 export async function setView(
@@ -79,18 +84,76 @@ export async function setView(
 
 export async function insertSession(
   db: Db,
-  session: { idHash: string; person: string; expiresAt: Date },
+  session: { idHash: string; person: string; agent: string; expiresAt: Date },
 ): Promise<void> {
   await db.query("DELETE FROM sessions WHERE expires_at < now()");
-  await db.query("INSERT INTO sessions (id_hash, person, expires_at) VALUES ($1, $2, $3)", [
+  await db.query("INSERT INTO sessions (id_hash, person, agent, expires_at) VALUES ($1, $2, $3, $4)", [
     session.idHash,
     session.person,
+    session.agent,
     session.expiresAt,
   ]);
 }
 
 export async function deleteSession(db: Db, idHash: string): Promise<void> {
   await db.query("DELETE FROM sessions WHERE id_hash = $1", [idHash]);
+}
+
+const sessionSchema = z.object({
+  id: z.string(),
+  agent: z.string(),
+  created_at: z.date(),
+  /** The one that asks. */
+  own: z.boolean(),
+});
+
+/** Where somebody is signed in, newest first. @param own hash of the session that asks */
+export function listSessions(db: Db, person: string, own: string | undefined) {
+  return rows(
+    db,
+    sessionSchema,
+    `SELECT id, agent, created_at, id_hash = $2 AS own FROM sessions
+      WHERE person = $1 AND expires_at > now() ORDER BY created_at DESC`,
+    [person, own ?? ""],
+  );
+}
+
+/** Ends one session of a person, or all but the one that asks. */
+export async function endSessions(
+  db: Db,
+  person: string,
+  which: { id: string } | { allBut: string | undefined },
+): Promise<void> {
+  if ("id" in which) await db.query("DELETE FROM sessions WHERE person = $1 AND id = $2", [person, which.id]);
+  else
+    await db.query("DELETE FROM sessions WHERE person = $1 AND id_hash <> $2", [person, which.allBut ?? ""]);
+}
+
+export function findPasswordHash(db: Db, person: string) {
+  return oneRow(
+    db,
+    z.object({ password_hash: z.string() }),
+    "SELECT password_hash FROM people WHERE id = $1 AND retired_at IS NULL",
+    [person],
+  );
+}
+
+/** @returns whether there is such a person */
+export async function setPassword(db: Db, person: string, hash: string): Promise<boolean> {
+  const { rowCount } = await db.query(
+    "UPDATE people SET password_hash = $2 WHERE id = $1 AND retired_at IS NULL",
+    [person, hash],
+  );
+  return rowCount === 1;
+}
+
+/** @returns whether there is such a person */
+export async function setLevel(db: Db, person: string, level: Level): Promise<boolean> {
+  const { rowCount } = await db.query("UPDATE people SET level = $2 WHERE id = $1 AND retired_at IS NULL", [
+    person,
+    level,
+  ]);
+  return rowCount === 1;
 }
 
 export function findPersonBySession(db: Db, idHash: string) {
@@ -113,12 +176,14 @@ const tokenSchema = z.object({
 export async function insertToken(
   db: Db,
   token: { person: string; name: string; hash: string },
-): Promise<void> {
-  await db.query("INSERT INTO tokens (person, name, token_hash) VALUES ($1, $2, $3)", [
-    token.person,
-    token.name,
-    token.hash,
-  ]);
+): Promise<z.infer<typeof tokenSchema>> {
+  const row = await oneRow(
+    db,
+    tokenSchema,
+    "INSERT INTO tokens (person, name, token_hash) VALUES ($1, $2, $3) RETURNING id, name, created_at, used_at",
+    [token.person, token.name, token.hash],
+  );
+  return row!;
 }
 
 export function listTokens(db: Db, person: string) {
@@ -130,11 +195,13 @@ export function listTokens(db: Db, person: string) {
   );
 }
 
-export async function revokeToken(db: Db, person: string, id: string): Promise<void> {
-  await db.query(
+/** @returns whether it was one of that person's */
+export async function revokeToken(db: Db, person: string, id: string): Promise<boolean> {
+  const { rowCount } = await db.query(
     "UPDATE tokens SET revoked_at = now() WHERE person = $1 AND id = $2 AND revoked_at IS NULL",
     [person, id],
   );
+  return rowCount === 1;
 }
 
 export function findPersonByToken(db: Db, hash: string) {

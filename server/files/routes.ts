@@ -1,7 +1,7 @@
 import { open } from "node:fs/promises";
 import express, { type NextFunction, type Request, type Response, type Router } from "express";
 import { MAP_CHANNELS } from "#core/maps/channel";
-import { requireLevel } from "#server/auth/levels";
+import { requireCall } from "#server/auth/access";
 import { whoAsks } from "#server/auth/whoAsks";
 import { database } from "#server/db/database";
 import { findFile, findImage } from "#server/db/files";
@@ -12,18 +12,22 @@ import { isPreviewPart, previewName, previewParts, previewType } from "#server/i
 /** A hash names its content for ever, so whoever may look keeps it for a year. */
 const FOR_EVER = "private, max-age=31536000, immutable";
 
+const PREVIEWS = "/previews/:sha256/:channel/:part";
+const FILES = "/files/:sha256";
+
 const isHash = (text: string) => /^[0-9a-f]{64}$/.test(text);
 
 /** Original files and previews by hash, with byte ranges. */
 export function fileRoutes(): Router {
   const router = express.Router();
-  router.use((request, _response, next) => {
-    whoAsks(request)
-      .then((person) => requireLevel(person, "look"))
-      .then(() => next(), next);
-  });
-
-  router.get("/previews/:sha256/:channel/:part", (request, response, next) => {
+  const checked =
+    (call: string) =>
+    <P>(request: Request<P>, _response: Response, next: NextFunction) => {
+      whoAsks(request as Request)
+        .then((person) => requireCall(person, call))
+        .then(() => next(), next);
+    };
+  router.get(PREVIEWS, checked(`GET ${PREVIEWS}`), (request, response, next) => {
     const { sha256, channel, part } = request.params;
     const known = MAP_CHANNELS.find((one) => one === channel);
     if (!isHash(sha256) || !known || !isPreviewPart(part)) return next();
@@ -40,7 +44,7 @@ export function fileRoutes(): Router {
       .catch(next);
   });
 
-  router.get("/files/:sha256", (request: Request<{ sha256: string }>, response, next) => {
+  router.get(FILES, checked(`GET ${FILES}`), (request: Request<{ sha256: string }>, response, next) => {
     const { sha256 } = request.params;
     if (!isHash(sha256)) return next();
     findFile(database(), sha256).then((file) => {

@@ -5,7 +5,7 @@ import { join } from "node:path";
 import { FileStore } from "@tus/file-store";
 import { Server, type Upload } from "@tus/server";
 import type { NextFunction, Request, Response } from "express";
-import { requireLevel } from "#server/auth/levels";
+import { requireCall } from "#server/auth/access";
 import { whoAsks } from "#server/auth/whoAsks";
 import { database, inTransaction } from "#server/db/database";
 import { insertFile } from "#server/db/files";
@@ -64,7 +64,7 @@ function makeServer(folder: string): Server {
 /** @throws {Problem} for anybody but the sender of the intake, and once everything has arrived. */
 async function mayUpload(request: Request): Promise<void> {
   if (request.method === "OPTIONS") return;
-  const person: Person = requireLevel(await whoAsks(request), "make");
+  const person: Person = requireCall(await whoAsks(request), "* /uploads");
   const id =
     request.method === "POST"
       ? intakeInMetadata(request.header("Upload-Metadata"))

@@ -1,0 +1,160 @@
+import { requireLevel } from "#server/auth/levels";
+import type { Level, Person } from "#server/db/people";
+import { Problem } from "#server/problem";
+
+/** Who may do something; `anyone` needs not be signed in. */
+export type Access = Level | "anyone";
+
+interface Screen {
+  see: Access;
+  /** Who may send its form; nobody where it has none. */
+  change?: Access;
+  /** What its form says under `intent`, where that needs more. */
+  intents?: Record<string, Level>;
+}
+
+const SEEN: Screen = { see: "look" };
+const CHANGED: Screen = { see: "look", change: "make" };
+
+/** Every screen by its path. One that is not listed cannot be reached. */
+export const SCREENS: Record<string, Screen> = {
+  "/sign-in": { see: "anyone", change: "anyone" },
+  "/sign-out": { see: "anyone", change: "anyone" },
+  "/": SEEN,
+  "/view": { see: "look", change: "look" },
+  "/library": CHANGED,
+  "/alike": CHANGED,
+  "/intakes": SEEN,
+  "/intakes/:id": CHANGED,
+  "/suppliers": SEEN,
+  "/suppliers/compare": SEEN,
+  "/suppliers/:line": CHANGED,
+  "/suppliers/pictures/:code": SEEN,
+  "/materials/find": SEEN,
+  "/materials/:id": CHANGED,
+  "/materials/:id/judge": CHANGED,
+  "/materials/:id/gauge": CHANGED,
+  "/materials/:id/gauge/compare": SEEN,
+  "/materials/:id/gauge/fit": CHANGED,
+  "/materials/:id/gauge/turn": CHANGED,
+  "/materials/:id/gauge/flatten": CHANGED,
+  "/materials/:id/finish": { ...CHANGED, intents: { delete: "keep" } },
+  "/materials/:id/wall": SEEN,
+  "/materials/:id/uses": SEEN,
+  "/collections": CHANGED,
+  "/collections/:id": { ...CHANGED, intents: { delete: "keep" } },
+  "/projects": CHANGED,
+  "/projects/:id": CHANGED,
+  "/deliveries": SEEN,
+  "/deliveries/new": CHANGED,
+  "/deliveries/:id": CHANGED,
+  "/profiles": SEEN,
+  "/people": { see: "look", change: "keep" },
+  "/me": { see: "look", change: "look" },
+  "/*": SEEN,
+};
+
+/** Every call of the HTTP interface, below /api/v1, and what else answers. */
+export const CALLS: Record<string, Access> = {
+  "GET /openapi.json": "anyone",
+  "POST /intakes": "make",
+  "POST /intakes/begin": "make",
+  "GET /intakes/:id/uploads": "look",
+  "POST /intakes/:id/complete": "make",
+  "GET /intakes/:id": "look",
+  "POST /intakes/:id/accept": "make",
+  "POST /intakes/:id/hold": "make",
+  "POST /intakes/:id/again": "make",
+  "POST /intakes/:id/fetch": "make",
+  "GET /intakes/:id/account": "look",
+  "GET /catalogue": "look",
+  "POST /fetches": "make",
+  "GET /likenesses": "look",
+  "PUT /likenesses": "make",
+  "GET /materials": "look",
+  "POST /materials": "make",
+  "GET /materials/:id": "look",
+  "PATCH /materials/:id": "make",
+  "DELETE /materials/:id": "keep",
+  "PUT /materials/:id/repeat": "make",
+  "GET /materials/:id/flattenings": "look",
+  "POST /materials/:id/flattenings": "make",
+  "GET /materials/:id/mends": "look",
+  "POST /materials/:id/mends": "make",
+  "GET /materials/:id/modules": "look",
+  "GET /profiles": "look",
+  "GET /collections": "look",
+  "GET /collections/:id": "look",
+  "POST /collections": "make",
+  "PUT /collections/:id/materials": "make",
+  "GET /projects": "look",
+  "GET /projects/:id": "look",
+  "PUT /projects/:id/camera": "make",
+  "POST /projects": "make",
+  "PUT /projects/:id/collections": "make",
+  "PUT /projects/:id/materials": "make",
+  "GET /destinations": "look",
+  "POST /destinations": "make",
+  "POST /deliveries/plan": "look",
+  "GET /deliveries": "look",
+  "POST /deliveries": "make",
+  "GET /deliveries/:id": "look",
+  "POST /deliveries/:id/cancel": "make",
+  "GET /deliveries/:id/archive": "look",
+  "GET /people": "look",
+  "POST /people": "keep",
+  "PATCH /people/:id": "keep",
+  "DELETE /people/:id": "keep",
+  "GET /tokens": "look",
+  "POST /tokens": "look",
+  "DELETE /tokens/:id": "look",
+  "GET /events": "look",
+  // Uploads that go on where they were; only the sender of an intake, besides.
+  "* /uploads": "make",
+  // Not below /api/v1, but by the same rule.
+  "GET /files/:sha256": "look",
+  "GET /previews/:sha256/:channel/:part": "look",
+};
+
+/** @throws {Problem} 401 or 403; undefined comes where anyone may and nobody is signed in. */
+function requireAccess(person: Person | undefined, access: Access | undefined): Person | undefined {
+  if (access === "anyone") return person;
+  if (access === undefined) throw new Problem(403, "Not allowed", "Nobody may do this here.");
+  return requireLevel(person, access);
+}
+
+/** Somebody who may make a call. @throws {Problem} 401 or 403 */
+export function requireCall(person: Person | undefined, call: string): Person {
+  return requireAccess(person, CALLS[call]) ?? requireLevel(person, "look");
+}
+
+/**
+ * Somebody who may see a screen, or send its form.
+ * @param pathname of the request
+ * @throws {Problem} 401 or 403
+ */
+export function requireScreen(
+  person: Person | undefined,
+  pathname: string,
+  way: "see" | "change",
+  intent?: string,
+): Person {
+  const screen = screenAt(pathname);
+  const needed = (intent !== undefined && screen.intents?.[intent]) || screen[way];
+  return requireAccess(person, needed) ?? requireLevel(person, "look");
+}
+
+/** The row of a path: of those that fit, the one with the most fixed words. */
+function screenAt(pathname: string): Screen {
+  const words = pathname.split("/").filter(Boolean);
+  const [best] = Object.entries(SCREENS)
+    .map(([pattern, screen]) => ({ screen, parts: pattern.split("/").filter(Boolean) }))
+    .filter(
+      ({ parts }) =>
+        parts.length === words.length && parts.every((part, i) => part.startsWith(":") || part === words[i]),
+    )
+    .sort((a, b) => fixed(b.parts) - fixed(a.parts));
+  return best?.screen ?? SCREENS["/*"];
+}
+
+const fixed = (parts: string[]) => parts.filter((part) => !part.startsWith(":")).length;
