@@ -4,7 +4,8 @@ import { isbot } from "isbot";
 import { renderToPipeableStream } from "react-dom/server";
 import { ServerRouter, type EntryContext, type RouterContextProvider } from "react-router";
 import { NonceContext } from "./nonce";
-import { nonceContext } from "#server/auth/personContext";
+import { log } from "#server/log";
+import { nonceContext, requestContext } from "#server/auth/personContext";
 
 export const streamTimeout = 10_000;
 
@@ -34,7 +35,8 @@ export default function handleRequest(
         },
         onShellError: reject,
         onError(error: unknown) {
-          if (shellDone) console.error(error);
+          if (shellDone)
+            log.error({ err: error, request: context.get(requestContext) }, "defect while drawing");
         },
       },
     );

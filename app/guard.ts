@@ -1,9 +1,10 @@
 import { data, redirect, type ActionFunctionArgs, type LoaderFunctionArgs } from "react-router";
 import { z } from "zod";
 import { requireScreen } from "#server/auth/access";
-import { personContext } from "#server/auth/personContext";
+import { personContext, requestContext } from "#server/auth/personContext";
 import type { Person } from "#server/db/people";
 import { Problem } from "#server/problem";
+import { log } from "#server/log";
 import type { Refused } from "./refusal";
 
 /**
@@ -15,7 +16,7 @@ export function look<A extends LoaderFunctionArgs, R>(load: (args: A & { person:
     const person = args.context.get(personContext);
     if (!person) throw toSignIn(args.request);
     const { pathname } = new URL(args.request.url);
-    return asResponse(async () => load({ ...args, person: requireScreen(person, pathname, "see") }));
+    return asResponse(args, async () => load({ ...args, person: requireScreen(person, pathname, "see") }));
   };
 }
 
@@ -33,7 +34,7 @@ export function act<A extends ActionFunctionArgs, R>(
       requireScreen(person, pathname, "change", String(form.get("intent") ?? ""));
       return await work({ ...args, person, form });
     } catch (error) {
-      if (!(error instanceof Problem)) throw error;
+      if (!(error instanceof Problem)) throw told(error, args);
       const { status, detail, pointer } = error;
       return data({ refused: { status, detail, field: pointer?.slice(1).split("/").join(".") } }, { status });
     }
@@ -53,13 +54,23 @@ export function found<T>(value: T | undefined, what: string): T {
   return value;
 }
 
-async function asResponse<R>(work: () => Promise<R>): Promise<R> {
+async function asResponse<R>(args: LoaderFunctionArgs, work: () => Promise<R>): Promise<R> {
   try {
     return await work();
   } catch (error) {
     if (error instanceof Problem) throw data(error.detail, { status: error.status });
-    throw error;
+    throw told(error, args);
   }
+}
+
+/** A defect is logged, and the person told the number to find it by; answers that are thrown stay as they are. */
+function told(error: unknown, { context, request }: LoaderFunctionArgs): unknown {
+  if (!(error instanceof Error)) return error;
+  const number = context.get(requestContext);
+  log.error({ err: error, request: number, path: new URL(request.url).pathname }, "defect");
+  return data(`Something went wrong here, and is logged. Tell the keeper this number: ${number}`, {
+    status: 500,
+  });
 }
 
 function toSignIn(request: Request): Response {

@@ -98,9 +98,12 @@ describe.each(closed)("$pattern ($file)", (place) => {
     }
   });
 
-  test("shows a person who looks the page, or says that there is nothing", async () => {
-    const { status } = await call(place, "loader", "look");
-    expect([0, 200, 302, 404]).toContain(status);
+  test("shows the page to those who may see it, or says that there is nothing", async () => {
+    for (const level of LEVELS) {
+      const { status } = await call(place, "loader", level);
+      const may = LEVELS.indexOf(level) >= LEVELS.indexOf(ofScreen(place).see as Level);
+      expect(may ? [0, 200, 302, 404] : [0, 403]).toContain(status);
+    }
   });
 });
 

@@ -39,6 +39,7 @@ export default [
     route("profiles", "routes/profiles.tsx"),
     route("people", "routes/people.tsx"),
     route("me", "routes/me.tsx"),
+    route("upkeep", "routes/upkeep.tsx"),
     route("*", "routes/nowhere.tsx"),
   ]),
 ] satisfies RouteConfig;

@@ -7,7 +7,7 @@ import helmet from "helmet";
 import { RouterContextProvider, type ServerBuild } from "react-router";
 import { apiRouter } from "#server/api/router";
 import { refuseDemoPeople } from "#server/auth/demoPeople";
-import { addressContext, nonceContext, personContext } from "#server/auth/personContext";
+import { addressContext, nonceContext, personContext, requestContext } from "#server/auth/personContext";
 import { personOfSession } from "#server/auth/sessions";
 import { closeDatabase, database } from "#server/db/database";
 import { closeEvents } from "#server/events/events";
@@ -15,6 +15,7 @@ import { fileRoutes } from "#server/files/routes";
 import { Problem } from "#server/problem";
 import { settings } from "#server/settings";
 import { resumableUploads, UPLOADS_PATH } from "#server/uploads/resumable";
+import { log } from "#server/log";
 
 /** The web process: the HTTP interface, files, and the screens. */
 export function createApp(build: ServerBuild): Express {
@@ -52,6 +53,7 @@ export function createApp(build: ServerBuild): Express {
         context.set(personContext, (await personOfSession(request.headers.cookie)) ?? null);
         context.set(addressContext, request.ip ?? "unknown");
         context.set(nonceContext, response.locals.nonce as string);
+        context.set(requestContext, response.locals.requestId as string);
         return context;
       },
     }),
@@ -71,10 +73,21 @@ function fileRoutesAt() {
       : next();
 }
 
-function requestMarks(_request: Request, response: Response, next: NextFunction): void {
+function requestMarks(request: Request, response: Response, next: NextFunction): void {
   response.locals.nonce = randomBytes(16).toString("base64");
   response.locals.requestId = randomUUID();
   response.setHeader("X-Request-Id", response.locals.requestId as string);
+  const start = performance.now();
+  response.on("close", () => {
+    const { method, originalUrl } = request;
+    // Without the query: what people look for is theirs.
+    const path = originalUrl.split("?")[0];
+    const line = { request: response.locals.requestId as string, method, path, status: response.statusCode };
+    log.info(
+      { ...line, ms: Math.round(performance.now() - start), cut: !response.writableFinished },
+      "request",
+    );
+  });
   next();
 }
 
@@ -114,7 +127,7 @@ function sameOrigin(request: Request, _response: Response, next: NextFunction): 
 function sendError(error: unknown, request: Request, response: Response, next: NextFunction): void {
   if (response.headersSent) return next(error);
   if (error instanceof Problem) return void response.status(error.status).type("text").send(error.detail);
-  console.error(`${request.method} ${request.originalUrl} ${response.locals.requestId as string}`, error);
+  log.error({ err: error, request: response.locals.requestId as string, path: request.path }, "defect");
   response
     .status(500)
     .type("text")
@@ -127,10 +140,10 @@ export async function start(): Promise<void> {
   await refuseDemoPeople();
   const build = (await import("virtual:react-router/server-build")) as unknown as ServerBuild;
   const server = createApp(build).listen(port, () => {
-    console.log(`The web process listens on port ${(server.address() as AddressInfo).port}.`);
+    log.info({ port: (server.address() as AddressInfo).port }, "The web process listens.");
   });
   server.on("error", (error) => {
-    console.error(`Port ${port} cannot be used: ${error.message}`);
+    log.fatal(`Port ${port} cannot be used: ${error.message}`);
     process.exit(1);
   });
   // A slow upload of a large download is no attack.

@@ -62,6 +62,12 @@ export default function People({
       <h1>People</h1>
       <p>
         Your own password, sessions and tokens are at <Link to="/me">{me.name}</Link>.
+        {mayKeep && (
+          <>
+            {" "}
+            The queue, the disk and what failed are at <Link to="/upkeep">Upkeep</Link>.
+          </>
+        )}
       </p>
       <Refusal result={actionData} />
       {actionData && "done" in actionData && (

@@ -14,6 +14,8 @@ export function studioEnvironment({ folder, secrets }, databaseUrl, port) {
     DATABASE_URL: databaseUrl,
     KALONOMY_DATA: folder,
     KALONOMY_SECRET: secrets.cookies,
+    // What goes well is not told on the terminal that the demo runs in.
+    KALONOMY_LOG: process.env.KALONOMY_LOG ?? "warn",
     KALONOMY_DEMO: "1",
     KALONOMY_DEMO_PASSWORD: secrets.demoPassword,
     KALONOMY_DEMO_TOKEN: secrets.demoToken,

@@ -2,6 +2,7 @@ import { z } from "zod";
 import { finishSchema } from "#core/finish/finish";
 import { LAYOUTS } from "#core/finish/material";
 import { PEOPLE_CALLS } from "#server/api/peopleCalls";
+import { UPKEEP_CALLS } from "#server/api/upkeepCalls";
 import { BONDS } from "#core/gauge/findModules";
 import { profileSchema } from "#core/convert/profile";
 import { flattenRecipeSchema } from "#core/photo/recipe";
@@ -786,6 +787,7 @@ export const CALLS: Call[] = [
     },
   },
   ...PEOPLE_CALLS,
+  ...UPKEEP_CALLS,
   {
     method: "get",
     path: "/events",

@@ -7,6 +7,7 @@ import { requireCall } from "#server/auth/access";
 import { whoAsks } from "#server/auth/whoAsks";
 import { DISK_FULL, isDiskFull } from "#server/ownFault";
 import { Problem } from "#server/problem";
+import { log } from "#server/log";
 
 /** The HTTP interface for scripts, from the list of calls: each is checked for who asks and what is sent. */
 export function apiRouter(): Router {
@@ -73,13 +74,21 @@ function sendProblem(error: unknown, request: Request, response: Response, next:
   if (response.headersSent) return next(error);
   const problem = asProblem(error);
   if (!(error instanceof Problem) && problem.status >= 500)
-    console.error(`${request.method} ${request.originalUrl}`, error);
+    log.error({ err: error, request: response.locals.requestId as string, path: request.path }, "defect");
   const { status, title, detail, pointer } = problem;
+  const requestId = status >= 500 ? (response.locals.requestId as string | undefined) : undefined;
   if (status === 401) response.set("WWW-Authenticate", "Bearer");
   response
     .status(status)
     .type("application/problem+json")
-    .json({ type: "about:blank", status, title, detail, ...(pointer && { pointer }) });
+    .json({
+      type: "about:blank",
+      status,
+      title,
+      detail,
+      ...(pointer && { pointer }),
+      ...(requestId && { request: requestId }),
+    });
 }
 
 function asProblem(error: unknown): Problem {
@@ -90,5 +99,9 @@ function asProblem(error: unknown): Problem {
   const status = (error as { status?: number }).status;
   if (status === 400) return new Problem(400, "Bad request", "The body is not JSON.");
   if (status === 413) return new Problem(413, "Too large", "The body is larger than 1 MB.");
-  return new Problem(500, "Server error", "Something went wrong here; it is logged.");
+  return new Problem(
+    500,
+    "Server error",
+    "Something went wrong here; it is logged under the number in “request”.",
+  );
 }

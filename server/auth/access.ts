@@ -50,6 +50,7 @@ export const SCREENS: Record<string, Screen> = {
   "/deliveries/:id": CHANGED,
   "/profiles": SEEN,
   "/people": { see: "look", change: "keep" },
+  "/upkeep": { see: "keep", change: "keep" },
   "/me": { see: "look", change: "look" },
   "/*": SEEN,
 };
@@ -108,6 +109,10 @@ export const CALLS: Record<string, Access> = {
   "GET /tokens": "look",
   "POST /tokens": "look",
   "DELETE /tokens/:id": "look",
+  "GET /upkeep": "keep",
+  "POST /sweeps": "keep",
+  "GET /sweeps/:id": "keep",
+  "POST /sweeps/:id/remove": "keep",
   "GET /events": "look",
   // Uploads that go on where they were; only the sender of an intake, besides.
   "* /uploads": "make",

@@ -7,5 +7,8 @@ export const personContext = createContext<Person | null>(null);
 /** The address that asks, for limiting attempts to sign in. */
 export const addressContext = createContext<string>("unknown");
 
+/** The number of the request, by which the log is searched. */
+export const requestContext = createContext<string>("");
+
 /** Lets the page's own scripts run under the content security policy. */
 export const nonceContext = createContext<string>("");

@@ -1,6 +1,7 @@
 import pg from "pg";
 import type { z } from "zod";
 import { settings } from "#server/settings";
+import { log } from "#server/log";
 
 /** The pool, or a client inside a transaction: what every query function takes first. */
 export type Db = Pick<pg.ClientBase, "query">;
@@ -21,7 +22,7 @@ export function database(): pg.Pool {
     options: "-c jit=off",
   });
   // A lost idle connection is replaced by the pool; without a listener it would end the process.
-  const say = (error: Error) => console.error(`database: ${error.message}`);
+  const say = (error: Error) => log.error(error, "database");
   made.on("error", say);
   made.on("connect", (client) => void client.on("error", say));
   return made;

@@ -33,6 +33,17 @@ export async function insertFile(
   );
 }
 
+/** Those of some hashes that the database knows. */
+export async function knownHashes(db: Db, hashes: string[]): Promise<Set<string>> {
+  const found = await rows(
+    db,
+    z.object({ sha256: z.string() }),
+    "SELECT sha256 FROM files WHERE sha256 = ANY($1)",
+    [hashes],
+  );
+  return new Set(found.map(({ sha256 }) => sha256));
+}
+
 export function findFile(db: Db, sha256: string) {
   return oneRow(
     db,

@@ -8,7 +8,7 @@ const CHANNEL = "kalonomy";
 
 /** Something that happened to an intake, a delivery or the library, for whoever looks at it. */
 export const eventSchema = z.object({
-  topic: z.enum(["intake", "delivery", "library"]),
+  topic: z.enum(["intake", "delivery", "library", "upkeep"]),
   id: z.string(),
   state: z.string().optional(),
   progress: z

@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from "node:crypto";
 import { createReadStream, createWriteStream } from "node:fs";
-import { mkdir, open, readFile, rename, rm, stat, writeFile } from "node:fs/promises";
+import { mkdir, open, readFile, rename, rm, stat, utimes, writeFile } from "node:fs/promises";
 import { dirname, join } from "node:path";
 import { pipeline } from "node:stream/promises";
 import { Transform, type Readable } from "node:stream";
@@ -45,8 +45,12 @@ export function folderStore(root: string): FileStore {
       try {
         await pipeline(stream, measure, createWriteStream(incoming, { flags: "wx" }));
         const sha256 = hash.digest("hex");
-        if (await exists(path(sha256))) await rm(incoming);
-        else await settle(incoming, path(sha256));
+        if (await exists(path(sha256))) {
+          await rm(incoming);
+          // Wanted again, and so no left-over that a sweep may take.
+          const now = new Date();
+          await utimes(path(sha256), now, now);
+        } else await settle(incoming, path(sha256));
         return { sha256, bytes };
       } catch (error) {
         await rm(incoming, { force: true });
@@ -67,6 +71,11 @@ let made: FileStore | undefined;
 /** The process's store, in its data folder. */
 export function fileStore(): FileStore {
   return (made ??= folderStore(settings().dataFolder));
+}
+
+/** For a process whose data folder changes, as that of tests. */
+export function forgetStore(): void {
+  made = undefined;
 }
 
 /** Moves a finished file to its place after its bytes have reached the disk. */

@@ -2,6 +2,7 @@ import type { Transferable } from "node:worker_threads";
 import { Piscina } from "piscina";
 import type * as tasks from "#server/images/pixelTasks";
 import { settings } from "#server/settings";
+import { log } from "#server/log";
 
 type Tasks = Pick<
   typeof tasks,
@@ -18,7 +19,7 @@ function pixelPool(): Piscina {
     idleTimeout: 30_000,
   });
   // A thread that cannot be started fails the task that waits for it, and nothing else.
-  pool.on("error", (error: Error) => console.error(`pixel pool: ${error.message}`));
+  pool.on("error", (error: Error) => log.error(error, "pixel pool"));
   return pool;
 }
 

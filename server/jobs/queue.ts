@@ -9,6 +9,7 @@ export interface Jobs {
   "run-delivery": { delivery: string };
   "flatten-photo": { flattening: string };
   "mend-material": { mend: string };
+  "sweep-files": { sweep: string };
 }
 
 /**

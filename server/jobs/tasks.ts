@@ -11,6 +11,8 @@ import { countModulesOf, failModules } from "#server/library/countModules";
 import { failFlattening, runFlattening } from "#server/library/flatten";
 import { failMend, runMend } from "#server/library/mend";
 import { DISK_FULL, isDiskFull } from "#server/ownFault";
+import { failSweep } from "#server/db/sweeps";
+import { runSweep } from "#server/upkeep/sweep";
 import { failFetch, runFetch } from "#server/suppliers/fetchProducts";
 
 type Helpers = { job: { attempts: number; max_attempts: number } };
@@ -57,6 +59,15 @@ export const tasks = {
         await announce(database(), { topic: "intake", id: intake, state: "failed" });
       }
       if (!full) throw error;
+    }
+  },
+  "sweep-files": async (payload, helpers) => {
+    const { sweep } = z.object({ sweep: z.string() }).parse(payload);
+    try {
+      await runSweep(sweep);
+    } catch (error) {
+      if (isLast(helpers)) await failSweep(database(), sweep, (error as Error).message);
+      throw error;
     }
   },
   "mend-material": async (payload, helpers) => {

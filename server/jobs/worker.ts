@@ -5,6 +5,7 @@ import { closeDatabase, database } from "#server/db/database";
 import { tasks } from "#server/jobs/tasks";
 import { closePixelPool } from "#server/images/pixelPool";
 import { lookIntoDropFolder, type Seen } from "#server/intake/dropFolder";
+import { log } from "#server/log";
 import { settings } from "#server/settings";
 
 /** How often a worker says that it lives, and after how long its silence means that it died. */
@@ -19,11 +20,18 @@ async function main(): Promise<void> {
   setPriority(constants.priority.PRIORITY_BELOW_NORMAL);
   const events: WorkerEvents = new EventEmitter();
   const pools = new Set<string>();
+  // One line for each job: what, how long, and why it failed.
+  events.on("job:complete", ({ job, error }) => {
+    const ms = Date.now() - new Date(job.locked_at ?? job.run_at).getTime();
+    const line = { job: job.task_identifier, id: job.id, key: job.key, attempt: job.attempts, ms };
+    if (error) log.error({ ...line, err: error }, "job failed");
+    else log.info(line, "job done");
+  });
   events.on("pool:create", ({ workerPool }) => pools.add(workerPool.id));
   const runner = await run({
     pgPool: database(),
     logger: new Logger(() => (level, message) => {
-      if (["error", "warning"].includes(level)) console.error(message);
+      if (level === "error" || level === "warning") log[level === "error" ? "error" : "warn"](message);
     }),
     taskList: tasks,
     concurrency: 2,
@@ -33,7 +41,7 @@ async function main(): Promise<void> {
   });
   await keepAlive([...pools]);
   const timer = setInterval(() => {
-    keepAlive([...pools]).catch((error: Error) => console.error(`heartbeat: ${error.message}`));
+    keepAlive([...pools]).catch((error: Error) => log.error(error, "heartbeat"));
   }, HEARTBEAT_MS);
   const drops = watchDropFolder();
   for (const signal of ["SIGINT", "SIGTERM"] as const)
@@ -41,7 +49,7 @@ async function main(): Promise<void> {
       clearInterval(drops);
       void stop(runner, timer, [...pools]);
     });
-  console.log("The worker is ready.");
+  log.info("The worker is ready.");
   await runner.promise;
 }
 
@@ -54,7 +62,7 @@ function watchDropFolder(): NodeJS.Timeout {
     looking = true;
     lookIntoDropFolder(settings().dropFolder, seen)
       .then((now) => (seen = now))
-      .catch((error: Error) => console.error(`drop folder: ${error.message}`))
+      .catch((error: Error) => log.error(error, "drop folder"))
       .finally(() => (looking = false));
   }, DROP_LOOK_MS);
 }

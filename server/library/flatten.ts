@@ -23,6 +23,7 @@ import type { FlattenedPhoto, FlattenTask } from "#server/images/flattenPhoto";
 import { studyFile } from "#server/intake/studyFile";
 import { addJob } from "#server/jobs/queue";
 import { badField, notFound } from "#server/problem";
+import { log } from "#server/log";
 
 const LIMITS = { seconds: 600, mebibytes: 8192 };
 const TOLD_EVERY_MS = 700;
@@ -160,7 +161,7 @@ async function told(id: string, photo: string, task: FlattenTask): Promise<Flatt
     last = Date.now();
     setFlatteningShare(database(), id, share)
       .then(() => announce(database(), { topic: "library", id: photo }))
-      .catch((error: Error) => console.error(`progress of a flattening: ${error.message}`));
+      .catch((error: Error) => log.error(error, "progress of a flattening"));
   });
   try {
     return await pixels.flattenPhoto({ ...task, told: port2 }, undefined, [port2]);

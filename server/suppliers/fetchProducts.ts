@@ -19,6 +19,7 @@ import { addJob } from "#server/jobs/queue";
 import { badField, conflict, notFound, Problem } from "#server/problem";
 import { readCatalogue } from "#server/suppliers/catalogue";
 import { ownSupplierClient, SupplierError, type SupplierClient } from "#server/suppliers/client";
+import { log } from "#server/log";
 
 /** Why there is no catalogue: the service has a fault, or none is set up. */
 export const noCatalogue = (fault: string | null) =>
@@ -111,7 +112,7 @@ export async function runFetch(
   const watch = setInterval(() => {
     findIntake(database(), id)
       .then((now) => now?.state === "receiving" || stop.abort())
-      .catch((error: Error) => console.error(`watch of a fetch: ${error.message}`));
+      .catch((error: Error) => log.error(error, "watch of a fetch"));
   }, WATCHED_EVERY_MS);
   try {
     if (!client) throw new SupplierError("No supplier's service is set up.", false);
@@ -188,7 +189,7 @@ function teller(id: string): Tell {
         progress: { ...progress, left },
       });
     };
-    work().catch((error: Error) => console.error(`progress of a fetch: ${error.message}`));
+    work().catch((error: Error) => log.error(error, "progress of a fetch"));
   };
 }
 

@@ -1,0 +1,202 @@
+import { Form, Link } from "react-router";
+import { z } from "zod";
+import { formatBytes } from "#core/length/formatBytes";
+import type { Person } from "#server/db/people";
+import type { SweepRow } from "#server/db/sweeps";
+import { badField } from "#server/problem";
+import { readUpkeep } from "#server/upkeep/readUpkeep";
+import { agree, startSweep } from "#server/upkeep/sweep";
+import { Button } from "../components/Button";
+import { Refusal } from "../components/Refusal";
+import { act, look } from "../guard";
+import { useCatchUp, useFresh } from "../view/live";
+import { moment } from "../view/moment";
+import type { Route } from "./+types/upkeep";
+
+export const meta: Route.MetaFunction = () => [{ title: "Upkeep – Kalonomy" }];
+
+export const loader = look(readUpkeep);
+
+export const action = act(async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+  switch (form.get("intent")) {
+    case "look":
+      await startSweep(person);
+      return null;
+    case "remove":
+      await agree(z.uuid().parse(form.get("id")));
+      return null;
+    default:
+      throw badField("/intent", "That is nothing that can be done here.");
+  }
+});
+
+/** Kinds of work, in the words of those who wait for it. */
+const KIND_WORDS: Record<string, string> = {
+  "count-modules": "counting modules",
+  "fetch-products": "fetching from suppliers",
+  "heal-previews": "making previews",
+  "read-intake": "reading intakes",
+  "run-delivery": "making deliveries",
+  "flatten-photo": "flattening photographs",
+  "mend-material": "mending maps",
+  "sweep-files": "looking for left-over files",
+};
+
+const FAILURE_LINKS: Record<string, (subject: string) => string | undefined> = {
+  intake: (id) => `/intakes/${id}`,
+  delivery: (id) => `/deliveries/${id}`,
+  mend: (id) => `/materials/${id}`,
+  flattening: (id) => `/materials/${id}/gauge/flatten`,
+  job: () => undefined,
+};
+
+/** What the keeper looks after: the queue, the disk, what failed and why. */
+export default function Upkeep({ loaderData, actionData }: Route.ComponentProps) {
+  const { queue, workers, failures, disk, databaseBytes, files, fileBytes, sweep } = loaderData;
+  const sweeping = isUnderWay(sweep);
+  useCatchUp(sweep?.id ?? "", sweeping);
+  useFresh(() => true);
+  const share = disk.freeBytes / disk.bytes;
+  return (
+    <div className="page">
+      <h1>Upkeep</h1>
+      <Refusal result={actionData} />
+      <dl className="figures">
+        <div>
+          <dt>Workers</dt>
+          <dd className={workers.length === 0 ? "mark wrong" : undefined}>
+            {workers.length === 0 ? "none: nothing is worked on" : workers.length}
+          </dd>
+        </div>
+        <div>
+          <dt>Files</dt>
+          <dd>
+            {files}, {formatBytes(fileBytes)}
+          </dd>
+        </div>
+        <div>
+          <dt>Database</dt>
+          <dd>{formatBytes(databaseBytes)}</dd>
+        </div>
+        <div>
+          <dt>Free on the disk</dt>
+          <dd className={share < 0.1 ? "mark wrong" : undefined}>
+            {formatBytes(disk.freeBytes)} of {formatBytes(disk.bytes)}
+          </dd>
+        </div>
+      </dl>
+      <h2>Queue</h2>
+      {queue.length === 0 ? (
+        <p className="dim">Nothing waits.</p>
+      ) : (
+        <table className="ledger">
+          <thead>
+            <tr>
+              <th scope="col">Work</th>
+              <th scope="col" className="number">
+                waiting
+              </th>
+              <th scope="col" className="number">
+                running
+              </th>
+              <th scope="col" className="number">
+                given up
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {queue.map(({ kind, waiting, running, failed }) => (
+              <tr key={kind}>
+                <td>{KIND_WORDS[kind] ?? kind}</td>
+                <td className="number">{waiting}</td>
+                <td className="number">{running}</td>
+                <td className={failed > 0 ? "number mark wrong" : "number"}>{failed}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      <h2>What failed</h2>
+      {failures.length === 0 ? (
+        <p className="dim">Nothing.</p>
+      ) : (
+        <table className="ledger">
+          <tbody>
+            {failures.map(({ what, id, subject, at, reason }) => {
+              const to = FAILURE_LINKS[what](subject);
+              return (
+                <tr key={what + id}>
+                  <td className="number dim">{moment(at)}</td>
+                  <td>{to ? <Link to={to}>{what}</Link> : (KIND_WORDS[subject] ?? subject)}</td>
+                  <td>{reason}</td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      )}
+      <h2>Left-over files</h2>
+      <Sweep sweep={sweep} />
+      {!sweeping && (
+        <Form method="post">
+          <input type="hidden" name="intent" value="look" />
+          <Button type="submit" variant="outline-secondary" size="sm">
+            Look for files that nothing refers to
+          </Button>
+        </Form>
+      )}
+    </div>
+  );
+}
+
+const isUnderWay = (sweep: SweepRow | null) =>
+  sweep !== null && !sweep.failure && !sweep.removed && (sweep.found === null || sweep.agreed_at !== null);
+
+const WHY_WORDS = {
+  unknown: "kept, but known to no material",
+  derived: "made from something that is gone",
+  incoming: "left behind by a broken upload",
+} as const;
+const MOST_SHOWN = 12;
+
+function Sweep({ sweep }: { sweep: SweepRow | null }) {
+  if (!sweep)
+    return <p className="dim">Nobody has looked yet. What is younger than a day is never touched.</p>;
+  const { id, asked_at, found, agreed_at, removed, failure } = sweep;
+  if (failure) return <p className="mark wrong">Looking failed: {failure}</p>;
+  if (removed)
+    return (
+      <p>
+        <span className="number">{removed.files}</span> files, {formatBytes(removed.bytes)}, were removed.
+      </p>
+    );
+  if (agreed_at) return <p role="status">They are being removed…</p>;
+  if (!found) return <p role="status">Looking…</p>;
+  if (found.length === 0) return <p>Nothing was left over at {moment(asked_at)}.</p>;
+  return (
+    <>
+      <p>
+        At {moment(asked_at)} nothing referred to <span className="number">{found.length}</span> files,{" "}
+        {formatBytes(found.reduce((sum, { bytes }) => sum + bytes, 0))}:
+      </p>
+      <ul className="left-over">
+        {found.slice(0, MOST_SHOWN).map(({ path, bytes, why }) => (
+          <li key={path}>
+            <code>{path}</code>{" "}
+            <span className="dim">
+              {formatBytes(bytes)}, {WHY_WORDS[why]}
+            </span>
+          </li>
+        ))}
+        {found.length > MOST_SHOWN && <li className="dim">and {found.length - MOST_SHOWN} more</li>}
+      </ul>
+      <Form method="post">
+        <input type="hidden" name="intent" value="remove" />
+        <input type="hidden" name="id" value={id} />
+        <Button type="submit" variant="outline-danger" size="sm">
+          Remove these {found.length}
+        </Button>
+      </Form>
+    </>
+  );
+}

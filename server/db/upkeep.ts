@@ -1,0 +1,60 @@
+import { z } from "zod";
+import { oneRow, rows, type Db } from "#server/db/database";
+
+/** The queue by kind of work. */
+export const listQueue = (db: Db) =>
+  rows(
+    db,
+    z.object({ kind: z.string(), waiting: z.number(), running: z.number(), failed: z.number() }),
+    `SELECT task_identifier AS kind,
+            count(*) FILTER (WHERE locked_at IS NULL AND attempts < max_attempts)::int AS waiting,
+            count(*) FILTER (WHERE locked_at IS NOT NULL)::int AS running,
+            count(*) FILTER (WHERE locked_at IS NULL AND attempts >= max_attempts)::int AS failed
+       FROM graphile_worker.jobs GROUP BY task_identifier ORDER BY task_identifier`,
+  );
+
+export const listWorkers = (db: Db) =>
+  rows(db, z.object({ id: z.string(), seen_at: z.date() }), "SELECT id, seen_at FROM workers ORDER BY id");
+
+const failureSchema = z.object({
+  what: z.enum(["intake", "delivery", "mend", "flattening", "job"]),
+  id: z.string(),
+  /** What it is about, for the link: the intake, the delivery or the material. */
+  subject: z.string(),
+  at: z.date(),
+  reason: z.string(),
+});
+export type Failure = z.infer<typeof failureSchema>;
+
+const MOST_FAILURES = 30;
+
+/** What failed, with the reason, newest first. */
+export const listFailures = (db: Db) =>
+  rows(
+    db,
+    failureSchema,
+    `SELECT * FROM (
+       SELECT 'intake' AS what, id::text, id::text AS subject, created_at AS at, failure AS reason
+         FROM intakes WHERE failure IS NOT NULL
+       UNION ALL
+       SELECT 'delivery', id::text, id::text, created_at, failure FROM deliveries WHERE failure IS NOT NULL
+       UNION ALL
+       SELECT 'mend', id::text, material::text, ended_at, failure FROM mends WHERE failure IS NOT NULL
+       UNION ALL
+       SELECT 'flattening', id::text, photo::text, ended_at, failure FROM flattenings WHERE failure IS NOT NULL
+       UNION ALL
+       SELECT 'job', id::text, task_identifier, updated_at, split_part(last_error, E'\\n', 1)
+         FROM graphile_worker.jobs WHERE last_error IS NOT NULL AND attempts > 0
+     ) AS all_failures ORDER BY at DESC LIMIT ${MOST_FAILURES}`,
+  );
+
+/** Bytes of the database, and of what the files' rows say. */
+export async function databaseFigures(db: Db) {
+  const row = await oneRow(
+    db,
+    z.object({ database_bytes: z.number(), files: z.number(), file_bytes: z.number() }),
+    `SELECT pg_database_size(current_database()) AS database_bytes, count(*)::int AS files,
+            COALESCE(sum(bytes), 0)::bigint AS file_bytes FROM files`,
+  );
+  return { databaseBytes: row!.database_bytes, files: row!.files, fileBytes: row!.file_bytes };
+}

@@ -1,0 +1,73 @@
+import { copyFile, mkdir, rename, rm, stat } from "node:fs/promises";
+import { dirname, join } from "node:path";
+import { z } from "zod";
+import { database, rows } from "#server/db/database";
+import { fileStore, folderStore } from "#server/files/store";
+import { settings } from "#server/settings";
+import { runPostgresTool } from "#server/upkeep/postgresTools";
+import { verifyFiles, type Verified } from "#server/upkeep/verifyFiles";
+
+const DUMP = "database.dump";
+
+/**
+ * Copies the database and every kept file to a folder, while people work. The database is dumped first, as one
+ * moment: files are kept before rows name them, and never change, so all that the dump names is there to be copied. What
+ * the folder has from an earlier time is not copied again. Derived files are left out: they can be made again.
+ * @throws where something cannot be copied; the folder's last whole dump stays until the new one is whole
+ */
+export async function backUp(folder: string): Promise<{ files: number; copied: number }> {
+  await mkdir(folder, { recursive: true });
+  const dump = join(folder, DUMP);
+  await runPostgresTool("pg_dump", ["--format=custom", `--file=${dump}.new`], settings().databaseUrl);
+  // Rows that came after the dump are copied as well, which does no harm.
+  const files = await rows(database(), z.object({ sha256: z.string() }), "SELECT sha256 FROM files");
+  const there = folderStore(folder);
+  let copied = 0;
+  for (const { sha256 } of files) {
+    if (await there.has(sha256)) continue;
+    await copyWhole(fileStore().path(sha256), there.path(sha256));
+    copied++;
+  }
+  await rename(`${dump}.new`, dump);
+  return { files: files.length, copied };
+}
+
+/**
+ * Makes a studio anew from a back-up: into an empty database and a data folder without files.
+ * @throws where there is something already, so that nothing is overwritten
+ */
+export async function restore(folder: string): Promise<Verified> {
+  await stat(join(folder, DUMP)).catch(() => {
+    throw new Error(`There is no back-up in ${folder}: it has no ${DUMP}.`);
+  });
+  const { rowCount } = await database().query("SELECT 1 FROM pg_tables WHERE schemaname = 'public' LIMIT 1");
+  if (rowCount) throw new Error("The database that DATABASE_URL names is not empty. Restore into a new one.");
+  const target = join(settings().dataFolder, "files");
+  if (await stat(target).catch(() => null))
+    throw new Error(`${target} is there already. Restore into a new data folder.`);
+  await runPostgresTool(
+    "pg_restore",
+    ["--no-owner", "--exit-on-error", "--single-transaction", `--dbname=${dbName()}`, join(folder, DUMP)],
+    settings().databaseUrl,
+  );
+  const files = await rows(database(), z.object({ sha256: z.string() }), "SELECT sha256 FROM files");
+  const from = folderStore(folder);
+  for (const { sha256 } of files)
+    // What a back-up lacks is told below, with all that is damaged.
+    if (await from.has(sha256)) await copyWhole(from.path(sha256), fileStore().path(sha256));
+  return verifyFiles(database(), fileStore());
+}
+
+const dbName = () => decodeURIComponent(new URL(settings().databaseUrl).pathname.slice(1));
+
+/** The whole file or nothing, even if the power goes. */
+async function copyWhole(from: string, to: string): Promise<void> {
+  await mkdir(dirname(to), { recursive: true });
+  try {
+    await copyFile(from, `${to}.new`);
+    await rename(`${to}.new`, to);
+  } catch (error) {
+    await rm(`${to}.new`, { force: true });
+    throw error;
+  }
+}

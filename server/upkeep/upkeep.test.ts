@@ -1,0 +1,188 @@
+import { randomUUID } from "node:crypto";
+import { mkdir, mkdtemp, readFile, rm, stat, utimes, writeFile } from "node:fs/promises";
+import { tmpdir } from "node:os";
+import { dirname, join } from "node:path";
+import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import pg from "pg";
+import { openTestStudio, picture, takeIn, type TestStudio } from "#server/testing/testStudio";
+import { LEAST_AGE_MS } from "./findOrphans";
+
+let studio: TestStudio;
+let known: string[];
+beforeAll(async () => {
+  studio = await openTestStudio();
+  const intake = await takeIn(studio, {
+    "wall_basecolor.png": await picture("#aa5533", 80),
+    "wall_roughness.png": await picture("#777777", 80),
+  });
+  await studio.api("POST", `/intakes/${intake.id}/accept`, { all: true });
+  const { database } = await import("#server/db/database");
+  known = (await database().query<{ sha256: string }>("SELECT sha256 FROM files")).rows.map(
+    (row) => row.sha256,
+  );
+});
+afterAll(() => studio.close());
+
+const STRAY = "ab".repeat(32);
+
+/** A file of the data folder, so many milliseconds old. */
+async function place(path: string, age = 2 * LEAST_AGE_MS): Promise<string> {
+  const whole = join(studio.folder, path);
+  await mkdir(dirname(whole), { recursive: true });
+  await writeFile(whole, "left over");
+  const at = new Date(Date.now() - age);
+  await utimes(whole, at, at);
+  return whole;
+}
+const isThere = (path: string) =>
+  stat(path).then(
+    () => true,
+    () => false,
+  );
+const tasks = async () => (await import("#server/jobs/tasks")).tasks;
+const helpers = (attempts: number) => ({ job: { attempts, max_attempts: 4 } }) as never;
+
+describe("a sweep", () => {
+  test("says first what would go, and removes only that, once a keeper agrees", async () => {
+    const kept = join(studio.folder, "files", known[0].slice(0, 2), known[0].slice(2, 4), known[0]);
+    const long = new Date(Date.now() - 2 * LEAST_AGE_MS);
+    await utimes(kept, long, long);
+    const stray = await place(`files/ab/ab/${STRAY}`);
+    const derived = await place(`derived/ab/${STRAY}-color-256`);
+    const broken = await place(`incoming/uploads/${randomUUID()}`);
+    const young = await place(`incoming/${randomUUID()}`, 1000);
+    const begun = await studio.api("POST", "/sweeps");
+    expect(begun).toMatchObject({ status: 202, json: { state: "looking" } });
+    const { id } = begun.json;
+    expect((await studio.api("POST", `/sweeps/${id}/remove`)).status).toBe(409);
+    await (await tasks())["sweep-files"]({ sweep: id }, helpers(1));
+    const found = (await studio.api("GET", `/sweeps/${id}`)).json;
+    expect(found.state).toBe("found");
+    expect(found.found.map(({ why }: { why: string }) => why).sort()).toEqual([
+      "derived",
+      "incoming",
+      "unknown",
+    ]);
+    for (const path of [stray, derived, broken, young, kept]) expect(await isThere(path)).toBe(true);
+
+    // Sent in again in the meantime, it is no left-over any more; and what came since was not agreed to.
+    await utimes(derived, new Date(), new Date());
+    const later = await place(`files/cd/cd/${"cd".repeat(32)}`);
+    expect((await studio.api("POST", `/sweeps/${id}/remove`)).status).toBe(202);
+    expect((await studio.api("POST", `/sweeps/${id}/remove`)).status).toBe(409);
+    await (await tasks())["sweep-files"]({ sweep: id }, helpers(1));
+    expect((await studio.api("GET", `/sweeps/${id}`)).json).toMatchObject({
+      state: "removed",
+      removed: { files: 2, bytes: 18 },
+    });
+    expect(await Promise.all([stray, broken, derived, young, kept, later].map(isThere))).toEqual([
+      false,
+      false,
+      true,
+      true,
+      true,
+      true,
+    ]);
+    // A job that runs twice removes nothing more.
+    await (await tasks())["sweep-files"]({ sweep: id }, helpers(1));
+    expect(await isThere(later)).toBe(true);
+  });
+});
+
+describe("the check of all files", () => {
+  test("finds what is missing and what is damaged", async () => {
+    const { verifyFiles } = await import("./verifyFiles");
+    const { database } = await import("#server/db/database");
+    const { fileStore } = await import("#server/files/store");
+    expect(await verifyFiles(database(), fileStore())).toMatchObject({
+      files: known.length,
+      missing: [],
+      damaged: [],
+    });
+    const [first, second] = known.map((sha256) => fileStore().path(sha256));
+    const [one, two] = [await readFile(first), await readFile(second)];
+    await rm(first);
+    await writeFile(second, Buffer.concat([two, Buffer.from([0])]));
+    expect(await verifyFiles(database(), fileStore())).toMatchObject({
+      missing: [known[0]],
+      damaged: [known[1]],
+    });
+    await writeFile(first, one);
+    await writeFile(second, two);
+  });
+});
+
+describe("a back-up", () => {
+  let folder: string;
+  beforeAll(async () => (folder = await mkdtemp(join(tmpdir(), "kalonomy-backup-"))));
+  afterAll(() => rm(folder, { recursive: true }));
+
+  test("holds the database and every file, and the next one copies only what is new", async () => {
+    const { backUp } = await import("./backUp");
+    expect(await backUp(folder)).toEqual({ files: known.length, copied: known.length });
+    const intake = await takeIn(studio, { "floor_basecolor.png": await picture("#335577", 60) });
+    await studio.api("POST", `/intakes/${intake.id}/accept`, { all: true });
+    const again = await backUp(folder);
+    expect(again.copied).toBe(again.files - known.length);
+    expect(again.copied).toBeGreaterThan(0);
+  });
+
+  test("becomes a studio again in an empty database and folder, and is not put over another", async () => {
+    const { restore } = await import("./backUp");
+    await expect(restore(folder)).rejects.toThrow("not empty");
+    const { closeDatabase } = await import("#server/db/database");
+    const { readSettings, settings } = await import("#server/settings");
+    const before = { ...settings() };
+    const name = `restored_${randomUUID().replaceAll("-", "")}`;
+    const admin = new pg.Client({ connectionString: process.env.KALONOMY_TEST_DATABASE_URL });
+    await admin.connect();
+    await admin.query(`CREATE DATABASE ${name}`);
+    const target = await mkdtemp(join(tmpdir(), "kalonomy-restored-"));
+    const url = new URL(before.databaseUrl);
+    url.pathname = `/${name}`;
+    const store = await import("#server/files/store");
+    try {
+      await closeDatabase();
+      Object.assign(
+        settings(),
+        readSettings({ ...process.env, DATABASE_URL: url.href, KALONOMY_DATA: target }),
+      );
+      store.forgetStore();
+      const { files, missing, damaged } = await restore(folder);
+      expect({ missing, damaged }).toEqual({ missing: [], damaged: [] });
+      expect(files).toBeGreaterThan(known.length);
+      const { items } = (await studio.api("GET", "/materials")).json;
+      expect(items.map((one: { name: string }) => one.name).sort()).toEqual(["Floor", "Wall"]);
+      await expect(restore(target)).rejects.toThrow("no back-up");
+    } finally {
+      await closeDatabase();
+      Object.assign(settings(), before);
+      store.forgetStore();
+      await admin.query(`DROP DATABASE ${name} WITH (FORCE)`);
+      await admin.end();
+      await rm(target, { recursive: true });
+    }
+  });
+});
+
+describe("what the keeper sees", () => {
+  test("tells the queue, the disk and what failed with its reason", async () => {
+    const { database } = await import("#server/db/database");
+    const { addJob } = await import("#server/jobs/queue");
+    await addJob(database(), "count-modules", { material: randomUUID() });
+    await database().query(
+      "INSERT INTO intakes (person, state, failure) VALUES ($1, 'failed', 'The disk is full.')",
+      [studio.person.id],
+    );
+    const { json } = await studio.api("GET", "/upkeep");
+    expect(json.queue).toContainEqual({
+      kind: "count-modules",
+      waiting: expect.any(Number),
+      running: 0,
+      failed: 0,
+    });
+    expect(json.failures[0]).toMatchObject({ what: "intake", reason: "The disk is full." });
+    expect(json.disk.freeBytes).toBeGreaterThan(0);
+    expect(json.files).toBeGreaterThanOrEqual(known.length);
+  });
+});

@@ -1,0 +1,56 @@
+import { createHash } from "node:crypto";
+import { createReadStream } from "node:fs";
+import { pipeline } from "node:stream/promises";
+import { z } from "zod";
+import { rows, type Db } from "#server/db/database";
+import type { FileStore } from "#server/files/store";
+
+export interface Verified {
+  files: number;
+  bytes: number;
+  /** Hashes whose file is not there. */
+  missing: string[];
+  /** Hashes whose file has other content. */
+  damaged: string[];
+}
+
+const PAGE = 1000;
+
+/** Reads every file that the database knows, and compares it with its hash. */
+export async function verifyFiles(
+  db: Db,
+  store: FileStore,
+  told?: (files: number) => void,
+): Promise<Verified> {
+  const result: Verified = { files: 0, bytes: 0, missing: [], damaged: [] };
+  for (let after = ""; ;) {
+    const page = await rows(
+      db,
+      z.object({ sha256: z.string(), bytes: z.number() }),
+      `SELECT sha256, bytes FROM files WHERE sha256 > $1 ORDER BY sha256 LIMIT ${PAGE}`,
+      [after],
+    );
+    for (const { sha256, bytes } of page) {
+      const hash = await hashOf(store.path(sha256));
+      if (hash === undefined) result.missing.push(sha256);
+      else if (hash !== sha256) result.damaged.push(sha256);
+      result.files++;
+      result.bytes += bytes;
+      told?.(result.files);
+    }
+    if (page.length < PAGE) return result;
+    after = page.at(-1)!.sha256;
+  }
+}
+
+/** Undefined where there is no such file. */
+export async function hashOf(path: string): Promise<string | undefined> {
+  const hash = createHash("sha256");
+  try {
+    await pipeline(createReadStream(path), hash);
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === "ENOENT") return undefined;
+    throw error;
+  }
+  return hash.digest("hex");
+}
