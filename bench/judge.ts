@@ -1,14 +1,12 @@
-import { mkdtemp, readdir, rm, stat, writeFile } from "node:fs/promises";
+import { mkdtemp, rm } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import sharp from "sharp";
 import { groupImages } from "#core/maps/groupImages";
 import { planCandidate } from "#core/maps/planCandidates";
-import { renderPattern } from "#core/pattern/patternSet";
-import { SAMPLES } from "#core/pattern/samples";
-import type { Raster } from "#core/raster/raster";
-import { encode, fromRaster } from "#server/images/encode";
 import { decode, readFacts } from "#server/images/decode";
+import type { Raster } from "#core/raster/raster";
+import { drawSet } from "./drawSet";
 import { judgeImage, readSmall } from "#server/images/study";
 
 /** Full judgement of one 4096 × 4096 set of five maps against bare decoding of its files, in one run. */
@@ -17,7 +15,7 @@ const RUNS = 3;
 
 const folder = await mkdtemp(join(tmpdir(), "kalonomy-bench-"));
 try {
-  const files = await drawSet();
+  const files = await drawSet(folder, PIXELS);
   const bare: number[] = [];
   const full: number[] = [];
   for (let run = 0; run < RUNS; run++) {
@@ -31,29 +29,6 @@ try {
   console.log(`peak memory of the process: ${(process.resourceUsage().maxRSS / 1024).toFixed(0)} MiB`);
 } finally {
   await rm(folder, { recursive: true });
-}
-
-/** Draws at a quarter and enlarges: what is in it does not matter here. */
-async function drawSet(): Promise<string[]> {
-  const { surface, repeat } = SAMPLES.brick;
-  const set = renderPattern(surface, { repeat, widthPx: PIXELS / 4, heightPx: PIXELS / 4 });
-  const large = (raster: Raster) => {
-    const deep = raster.bitDepth === 16;
-    const image = fromRaster(raster).resize(PIXELS, PIXELS, { kernel: "cubic" });
-    return image.toColourspace(
-      deep ? (raster.channels < 3 ? "grey16" : "rgb16") : raster.channels < 3 ? "b-w" : "srgb",
-    );
-  };
-  await large(set.base_color).jpeg({ quality: 92 }).toFile(join(folder, "wall_basecolor.jpg"));
-  await large(set.geometry_normal).png({ compressionLevel: 3 }).toFile(join(folder, "wall_normal_gl.png"));
-  await large(set.height).png({ compressionLevel: 3 }).toFile(join(folder, "wall_height.png"));
-  await large(set.specular_roughness).png({ compressionLevel: 3 }).toFile(join(folder, "wall_gloss.png"));
-  await large(set.ambient_occlusion).png({ compressionLevel: 3 }).toFile(join(folder, "wall_ao.png"));
-  await writeFile(join(folder, ".done"), await encode(set.ambient_occlusion, "png"));
-  const names = (await readdir(folder)).filter((name) => !name.startsWith("."));
-  for (const name of names)
-    console.log(`  ${name} ${((await stat(join(folder, name))).size / 2 ** 20).toFixed(1)} MiB`);
-  return names.map((name) => join(folder, name));
 }
 
 async function bareDecode(files: string[]): Promise<void> {

@@ -19,9 +19,9 @@ import { say, Stop } from "./say.mjs";
 /**
  * Starts PostgreSQL on loopback with its data inside the data folder: as the system user `postgres` when run as root,
  * with a password, on a port that nobody uses. It stops when this process ends, however that happens.
- * @returns its address, and a function that stops it.
+ * @returns its address, and functions that stop it, and that kill it as a crash would.
  */
-export async function startPostgres({ folder, secrets }) {
+export async function startPostgres({ folder, secrets }, wantedPort) {
   const programs = postgresPrograms();
   const user = process.getuid() === 0 ? systemUser() : undefined;
   const home = databaseHome(folder, user);
@@ -30,7 +30,7 @@ export async function startPostgres({ folder, secrets }) {
   if (!existsSync(join(data, "PG_VERSION")))
     makeCluster({ programs, home, data, user, password: secrets.database });
 
-  const port = await freePort();
+  const port = wantedPort ?? (await freePort());
   const logFile = openSync(join(home, "postgres.log"), "w");
   const server = spawn(
     "setpriv",
@@ -65,8 +65,12 @@ export async function startPostgres({ folder, secrets }) {
   }
   return {
     url,
+    async kill() {
+      server.kill("SIGKILL");
+      await ended;
+    },
     async stop() {
-      if (server.exitCode === null) server.kill("SIGINT");
+      if (server.exitCode === null && server.signalCode === null) server.kill("SIGINT");
       await ended;
     },
   };

@@ -89,8 +89,8 @@ test("a picture that was lost is made again once somebody asks for it", async ()
     maps[0].sha256 ?? (await studio.api("GET", `/intakes/${id}/uploads`)).json.items[0].sha256;
   const path = fileStore().derivedPath(previewName(sha256, "color", "256"));
   await rm(path);
-  await tasks["heal-previews"]({ sha256, channel: "color" });
+  await tasks["heal-previews"]({ sha256, channel: "color" }, helpers(1));
   expect((await stat(path)).size).toBeGreaterThan(0);
   // Of what nobody knows nothing is made.
-  await tasks["heal-previews"]({ sha256: "0".repeat(64), channel: "color" });
+  await tasks["heal-previews"]({ sha256: "0".repeat(64), channel: "color" }, helpers(1));
 });

@@ -1,4 +1,3 @@
-import type { TaskList } from "graphile-worker";
 import { z } from "zod";
 import { MAP_CHANNELS } from "#core/maps/channel";
 import { database } from "#server/db/database";
@@ -10,6 +9,7 @@ import { readIntake } from "#server/intake/read";
 import { countModulesOf, failModules } from "#server/library/countModules";
 import { failFlattening, runFlattening } from "#server/library/flatten";
 import { failMend, runMend } from "#server/library/mend";
+import type { Jobs } from "#server/jobs/queue";
 import { DISK_FULL, isDiskFull } from "#server/ownFault";
 import { failSweep } from "#server/db/sweeps";
 import { runSweep } from "#server/upkeep/sweep";
@@ -17,88 +17,90 @@ import { failFetch, runFetch } from "#server/suppliers/fetchProducts";
 
 type Helpers = { job: { attempts: number; max_attempts: number } };
 
-const isLast = ({ job }: Helpers) => job.attempts >= job.max_attempts;
+interface Work<P> {
+  run(payload: P): Promise<void>;
+  /** What becomes of its subject where it fails for good. */
+  giveUp?(payload: P, reason: string): Promise<void>;
+  /** What will not go better the next time. */
+  isHopeless?(error: Error): boolean;
+}
 
-/** What is done for each kind of job, and what becomes of its subject where that fails for good. */
-export const tasks = {
-  "heal-previews": async (payload) => {
-    const { sha256, channel } = z
-      .object({ sha256: z.string(), channel: z.enum(MAP_CHANNELS) })
-      .parse(payload);
-    await healPreviews(sha256, channel);
-  },
-  "count-modules": async (payload, helpers) => {
-    const { material } = z.object({ material: z.string() }).parse(payload);
-    try {
-      await countModulesOf(material);
-    } catch (error) {
-      if (isLast(helpers)) await failModules(material);
-      throw error;
-    }
-  },
-  "fetch-products": async (payload, helpers) => {
-    const { intake } = z.object({ intake: z.string() }).parse(payload);
-    try {
-      await runFetch(intake);
-    } catch (error) {
-      const full = isDiskFull(error);
-      if (full || isLast(helpers))
-        await failFetch(intake, full ? DISK_FULL : `The fetch failed: ${(error as Error).message}`);
-      if (!full) throw error;
-    }
-  },
-  "read-intake": async (payload, helpers) => {
-    const { intake } = z.object({ intake: z.string() }).parse(payload);
-    try {
-      await readIntake(intake);
-    } catch (error) {
-      const full = isDiskFull(error);
-      if (full || isLast(helpers)) {
-        const reason = full ? DISK_FULL : `The reading failed: ${(error as Error).message}`;
-        await setIntakeState(database(), intake, "failed", reason);
-        await announce(database(), { topic: "intake", id: intake, state: "failed" });
-      }
-      if (!full) throw error;
-    }
-  },
-  "sweep-files": async (payload, helpers) => {
-    const { sweep } = z.object({ sweep: z.string() }).parse(payload);
-    try {
-      await runSweep(sweep);
-    } catch (error) {
-      if (isLast(helpers)) await failSweep(database(), sweep, (error as Error).message);
-      throw error;
-    }
-  },
-  "mend-material": async (payload, helpers) => {
-    const { mend } = z.object({ mend: z.string() }).parse(payload);
-    try {
-      await runMend(mend);
-    } catch (error) {
-      // Maps that do not fit will not fit the next time either.
-      const hopeless = error instanceof RangeError || (error as Error).name === "RangeError";
-      if (hopeless || isLast(helpers)) await failMend(mend, (error as Error).message);
-      if (!hopeless) throw error;
-    }
-  },
-  "flatten-photo": async (payload, helpers) => {
-    const { flattening } = z.object({ flattening: z.string() }).parse(payload);
-    try {
-      await runFlattening(flattening);
-    } catch (error) {
-      // A region that cannot be flattened will not be the next time either.
-      const hopeless = (error as Error).name === "RegionError";
-      if (hopeless || isLast(helpers)) await failFlattening(flattening, (error as Error).message);
-      if (!hopeless) throw error;
-    }
-  },
-  "run-delivery": async (payload, helpers) => {
-    const { delivery } = z.object({ delivery: z.string() }).parse(payload);
-    try {
-      await runDelivery(delivery);
-    } catch (error) {
-      if (isLast(helpers)) await failDelivery(delivery, (error as Error).message);
-      throw error;
-    }
-  },
-} satisfies TaskList;
+const work = <P>(payload: z.ZodType<P>, does: Work<P>) => ({ payload, ...does });
+const subject = <K extends string>(name: K) => z.object({ [name]: z.string() } as Record<K, z.ZodString>);
+const reasonOf = (error: Error) => (isDiskFull(error) ? DISK_FULL : error.message);
+/** A name, since errors come from other threads as copies. */
+const named = (name: string) => (error: Error) => error.name === name;
+
+/** What is done for each kind of job. */
+const WORK = {
+  "heal-previews": work(z.object({ sha256: z.string(), channel: z.enum(MAP_CHANNELS) }), {
+    run: ({ sha256, channel }) => healPreviews(sha256, channel),
+  }),
+  "count-modules": work(subject("material"), {
+    run: ({ material }) => countModulesOf(material),
+    giveUp: ({ material }) => failModules(material),
+  }),
+  "fetch-products": work(subject("intake"), {
+    run: ({ intake }) => runFetch(intake),
+    giveUp: ({ intake }, reason) =>
+      failFetch(intake, reason === DISK_FULL ? reason : `The fetch failed: ${reason}`),
+    isHopeless: isDiskFull,
+  }),
+  "read-intake": work(subject("intake"), {
+    run: ({ intake }) => readIntake(intake),
+    async giveUp({ intake }, reason) {
+      const failure = reason === DISK_FULL ? reason : `The reading failed: ${reason}`;
+      await setIntakeState(database(), intake, "failed", failure);
+      await announce(database(), { topic: "intake", id: intake, state: "failed" });
+    },
+    isHopeless: isDiskFull,
+  }),
+  "sweep-files": work(subject("sweep"), {
+    run: ({ sweep }) => runSweep(sweep),
+    giveUp: ({ sweep }, reason) => failSweep(database(), sweep, reason),
+  }),
+  "mend-material": work(subject("mend"), {
+    run: ({ mend }) => runMend(mend),
+    giveUp: ({ mend }, reason) => failMend(mend, reason),
+    // Maps that do not fit will not fit the next time either.
+    isHopeless: named("RangeError"),
+  }),
+  "flatten-photo": work(subject("flattening"), {
+    run: ({ flattening }) => runFlattening(flattening),
+    giveUp: ({ flattening }, reason) => failFlattening(flattening, reason),
+    // Nor will a region that cannot be flattened.
+    isHopeless: named("RegionError"),
+  }),
+  "run-delivery": work(subject("delivery"), {
+    run: ({ delivery }) => runDelivery(delivery),
+    giveUp: ({ delivery }, reason) => failDelivery(delivery, reason),
+  }),
+} satisfies { [K in keyof Jobs]: unknown };
+
+type AnyWork = { payload: z.ZodType } & Work<unknown>;
+
+/** What the worker runs: a job that fails is tried again, and after the last try its subject says why. */
+export const tasks = Object.fromEntries(
+  Object.entries(WORK as unknown as Record<string, AnyWork>).map(
+    ([kind, { payload, run, giveUp, isHopeless }]) => [
+      kind,
+      async (given: unknown, { job }: Helpers) => {
+        const read = payload.parse(given);
+        try {
+          await run(read);
+        } catch (caught) {
+          const error = caught as Error;
+          const hopeless = isHopeless?.(error) ?? false;
+          if (hopeless || job.attempts >= job.max_attempts) await giveUp?.(read, reasonOf(error));
+          if (!hopeless) throw error;
+        }
+      },
+    ],
+  ),
+) as Record<keyof Jobs, (payload: unknown, helpers: Helpers) => Promise<void>>;
+
+/** Says that a job will not be tried again, for one that no worker is left to say it for. */
+export async function giveUpJob(kind: string, payload: unknown, reason: string): Promise<void> {
+  const known = (WORK as unknown as Record<string, AnyWork | undefined>)[kind];
+  await known?.giveUp?.(known.payload.parse(payload), reason);
+}

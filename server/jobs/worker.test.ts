@@ -14,7 +14,7 @@ afterEach(async () => {
 
 async function startWorker(): Promise<ChildProcess> {
   const child = spawn(process.execPath, ["--import", "tsx", "server/jobs/worker.ts"], {
-    env: { ...process.env, NODE_OPTIONS: "" },
+    env: { ...process.env, NODE_OPTIONS: "", KALONOMY_LOG: "info" },
     stdio: ["ignore", "pipe", "inherit"],
   });
   running.push(child);
@@ -91,10 +91,35 @@ describe("the worker", () => {
     await end(first, "SIGKILL");
     expect((await studio.api("GET", `/intakes/${id}`)).json.state).toBe("reading");
     expect(await locked()).toBe(1);
+    // Even at the last attempt: that its worker was killed is not the job's fault.
+    await database().query("UPDATE graphile_worker._private_jobs SET attempts = max_attempts");
     // Its silence counts as death only after a while; the test does not wait for that.
     await database().query("UPDATE workers SET seen_at = now() - interval '1 hour'");
     await startWorker();
     expect((await until(`/intakes/${id}`, ["review", "failed"])).candidates).toHaveLength(12);
+  }, 90_000);
+
+  test("what kills its worker at every attempt is given up, and says so", async () => {
+    const files: Record<string, Buffer> = {};
+    for (let n = 0; n < 12; n++) files[`slab${n}.png`] = await picture(`#60${(16 + n).toString(16)}60`, 900);
+    const first = await startWorker();
+    const id = await handIn(files);
+    const { database } = await import("#server/db/database");
+    const held = () =>
+      database().query(
+        `INSERT INTO job_breaks SELECT id, 7 FROM graphile_worker._private_jobs
+          WHERE locked_by IS NOT NULL AND payload->>'intake' = $1 ON CONFLICT DO NOTHING`,
+        [id],
+      );
+    while ((await held()).rowCount === 0) await new Promise((resolve) => setTimeout(resolve, 10));
+    await end(first, "SIGKILL");
+    await database().query("UPDATE workers SET seen_at = now() - interval '1 hour'");
+    await startWorker();
+    await until(`/intakes/${id}`, ["failed"]);
+    expect((await studio.api("GET", `/intakes/${id}`)).json.failure).toContain("broken off again and again");
+    // It can be asked for again, by somebody who means it.
+    expect((await studio.api("POST", `/intakes/${id}/hold`, { wish: "read-again" })).status).toBe(200);
+    await until(`/intakes/${id}`, ["review"]);
   }, 90_000);
 
   test("a delivery that cannot succeed ends as failed and says why", async () => {

@@ -1,8 +1,8 @@
 import { EventEmitter } from "node:events";
 import { constants, setPriority } from "node:os";
-import { Logger, makeWorkerUtils, run, type Runner, type WorkerEvents } from "graphile-worker";
+import { Logger, run, type Runner, type TaskList, type WorkerEvents } from "graphile-worker";
 import { closeDatabase, database } from "#server/db/database";
-import { tasks } from "#server/jobs/tasks";
+import { giveUpJob, tasks } from "#server/jobs/tasks";
 import { closePixelPool } from "#server/images/pixelPool";
 import { lookIntoDropFolder, type Seen } from "#server/intake/dropFolder";
 import { log } from "#server/log";
@@ -33,7 +33,7 @@ async function main(): Promise<void> {
     logger: new Logger(() => (level, message) => {
       if (level === "error" || level === "warning") log[level === "error" ? "error" : "warn"](message);
     }),
-    taskList: tasks,
+    taskList: tasks as TaskList,
     concurrency: 2,
     pollInterval: 1000,
     noHandleSignals: true,
@@ -83,16 +83,38 @@ async function keepAlive(pools: string[]): Promise<void> {
     [pools],
   );
   await database().query(`DELETE FROM workers WHERE seen_at < now() - interval '${DEAD_AFTER}'`);
-  const held = await database().query<{ locked_by: string }>(
-    "SELECT DISTINCT locked_by FROM graphile_worker.jobs WHERE locked_by IS NOT NULL AND locked_by NOT IN (SELECT id FROM workers)",
+  await takeOver();
+}
+
+/** A job that was broken off so often together with its worker may be what kills it. */
+const MOST_BREAKS = 8;
+const BROKEN_OFF = "it was broken off again and again, with the worker that did it";
+
+/** Frees the jobs of workers that died: the attempt does not count, unless it happens again and again. */
+async function takeOver(): Promise<void> {
+  const { rows } = await database().query<{ id: string; kind: string; payload: unknown; times: number }>(
+    `WITH held AS (
+       UPDATE graphile_worker._private_jobs SET locked_at = NULL, locked_by = NULL, attempts = greatest(0, attempts - 1)
+        WHERE locked_by IS NOT NULL AND locked_by NOT IN (SELECT id FROM workers)
+        RETURNING id, task_id, payload
+     ), counted AS (
+       INSERT INTO job_breaks (job, times) SELECT id, 1 FROM held
+         ON CONFLICT (job) DO UPDATE SET times = job_breaks.times + 1 RETURNING job, times
+     )
+     SELECT held.id::text, tasks.identifier AS kind, payload, times
+       FROM held JOIN counted ON job = held.id JOIN graphile_worker._private_tasks AS tasks ON tasks.id = task_id`,
   );
-  if (held.rows.length === 0) return;
-  const utils = await makeWorkerUtils({ pgPool: database() });
-  try {
-    await utils.forceUnlockWorkers(held.rows.map((row) => row.locked_by));
-  } finally {
-    await utils.release();
+  if (rows.length === 0) return;
+  const hopeless = rows.filter(({ times }) => times >= MOST_BREAKS);
+  for (const { id, kind, payload } of hopeless) {
+    await giveUpJob(kind, payload, BROKEN_OFF);
+    await database().query("DELETE FROM graphile_worker._private_jobs WHERE id = $1 AND locked_by IS NULL", [
+      id,
+    ]);
   }
+  await database().query(
+    "DELETE FROM job_breaks WHERE job NOT IN (SELECT id FROM graphile_worker._private_jobs)",
+  );
 }
 
 await main();

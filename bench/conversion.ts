@@ -1,0 +1,195 @@
+import { spawnSync } from "node:child_process";
+import { mkdir, mkdtemp, readFile, rm, writeFile } from "node:fs/promises";
+import { tmpdir } from "node:os";
+import { basename, join } from "node:path";
+import sharp from "sharp";
+import { openTestStudio, takeIn } from "#server/testing/testStudio";
+import type { ConvertTask } from "#server/images/pixelTasks";
+import { drawSet } from "./drawSet";
+
+/**
+ * Converting one set of five maps to the gloss profile, and taking it in (hash, reading, previews), each against a bare
+ * script of sharp that does the same decodes, operations and encodes; and the conversion by ImageMagick's commands. Each run is a
+ * process of its own. Wants DATABASE_URL.
+ */
+const PIXELS = Number(process.env.BENCH_PIXELS ?? 4096);
+const RUNS = Number(process.env.BENCH_RUNS ?? 3);
+
+interface Job {
+  files: string[];
+  tasks: ConvertTask[];
+  out: string;
+}
+
+const [mode, jobFile] = process.argv.slice(2);
+if (mode) await child(mode, JSON.parse(await readFile(jobFile, "utf8")) as Job);
+else await parent();
+
+async function parent(): Promise<void> {
+  const folder = await mkdtemp(join(tmpdir(), "kalonomy-bench-"));
+  const studio = await openTestStudio();
+  try {
+    const files = await drawSet(folder, PIXELS);
+    const out = join(folder, "out");
+    await mkdir(out);
+    const job: Job = { files, tasks: await planned(files), out };
+    const path = join(folder, "job.json");
+    await writeFile(path, JSON.stringify(job));
+    const best = (name: string) => {
+      const runs = Array.from({ length: RUNS }, () => inProcess(name, path));
+      return {
+        seconds: Math.min(...runs.map((run) => run.seconds)),
+        mib: Math.min(...runs.map((run) => run.mib)),
+      };
+    };
+    const [bare, ours] = [best("bare-convert"), best("convert")];
+    console.log(
+      `converting ${PIXELS} px, five maps, gloss profile: bare sharp ${bare.seconds.toFixed(2)} s, ${bare.mib.toFixed(0)} MiB; ours ${ours.seconds.toFixed(2)} s, ${ours.mib.toFixed(0)} MiB; ratio ${(ours.seconds / bare.seconds).toFixed(2)} (1.25 at most), memory ${(ours.mib / bare.mib).toFixed(2)} (1.5 at most)`,
+    );
+    if (spawnSync("/usr/bin/convert", ["-version"]).status === 0) {
+      const { seconds } = inProcess("magick", path);
+      console.log(
+        `  ImageMagick's commands ${seconds.toFixed(2)} s: ours is ${(seconds / ours.seconds).toFixed(2)} times as fast (3 at least)`,
+      );
+    } else console.log("  ImageMagick is not installed, and was not compared with");
+    const [plain, intake] = [best("bare-intake"), best("intake")];
+    console.log(
+      `taking in ${PIXELS} px, five maps: bare sharp ${plain.seconds.toFixed(2)} s, ours ${intake.seconds.toFixed(2)} s, ratio ${(intake.seconds / plain.seconds).toFixed(2)} (1.4 at most)`,
+    );
+  } finally {
+    await studio.close();
+    await rm(folder, { recursive: true });
+  }
+
+  /** What a delivery of the set would do, as the studio plans it. */
+  async function planned(files: string[]): Promise<ConvertTask[]> {
+    const contents = Object.fromEntries(
+      await Promise.all(files.map(async (path) => [basename(path), await readFile(path)] as const)),
+    );
+    const intake = await takeIn(studio, contents);
+    await studio.api("POST", `/intakes/${intake.id}/accept`, { all: true });
+    const [{ id }] = (await studio.api("GET", "/materials")).json.items;
+    await studio.api("PUT", `/materials/${id}/repeat`, { method: "size", width: 900 });
+    const { planDelivery } = await import("#server/delivery/plan");
+    const [plan] = await planDelivery({ materials: [id], profiles: ["gloss-path-tracer-cm"] });
+    const { maps } = (await studio.api("GET", `/materials/${id}`)).json as {
+      maps: { sha256: string; file: string }[];
+    };
+    const sources = Object.fromEntries(
+      maps.map(({ sha256, file }) => [
+        sha256,
+        {
+          path: files.find((path) => basename(path) === file)!,
+          format: file.endsWith("jpg") ? "jpeg" : "png",
+        },
+      ]),
+    );
+    return plan.files.map((file) => ({ file, sources, wrap: true }));
+  }
+}
+
+function inProcess(name: string, path: string): { seconds: number; mib: number } {
+  const run = spawnSync(process.execPath, ["--import", "tsx", "bench/conversion.ts", name, path], {
+    encoding: "utf8",
+    stdio: ["ignore", "pipe", "inherit"],
+  });
+  const [, seconds, mib] = /seconds ([\d.]+) mib ([\d.]+)/.exec(run.stdout) ?? [];
+  if (!seconds) throw new Error(`${name} gave no figure: ${run.stdout}`);
+  return { seconds: Number(seconds), mib: Number(mib) };
+}
+
+async function child(name: string, { files, tasks, out }: Job): Promise<void> {
+  const { convert } = await import("#server/images/pixelTasks");
+  const { study } = await import("#server/images/study");
+  const start = performance.now();
+  if (name === "convert")
+    for (const task of tasks)
+      await writeFile(join(out, basename(task.file.path)), (await convert(task)).data);
+  else if (name === "bare-convert") await bareConvert(files, out);
+  else if (name === "magick") magickConvert(files, out);
+  else if (name === "intake")
+    for (const path of files) {
+      await hashed(path);
+      const { previews, small } = await study({ path, mebibytes: 4096 });
+      for (const { part, data } of previews) await writeFile(join(out, `${basename(path)}-${part}`), data);
+      await writeFile(join(out, `${basename(path)}-small`), small);
+    }
+  else await bareIntake(files, out);
+  const seconds = (performance.now() - start) / 1000;
+  console.log(`seconds ${seconds} mib ${process.resourceUsage().maxRSS / 1024}`);
+}
+
+const named = (files: string[], word: string) => files.find((path) => basename(path).includes(word))!;
+const DEEP = { compression: "deflate", predictor: "horizontal" } as const;
+
+/** The same files as the profile's, by libvips alone. */
+async function bareConvert(files: string[], out: string): Promise<void> {
+  const at = (name: string) => join(out, name);
+  await sharp(named(files, "basecolor"))
+    .composite([{ input: named(files, "ao"), blend: "multiply" }])
+    .png({ compressionLevel: 6 })
+    .toFile(at("color.png"));
+  await sharp(named(files, "gloss"))
+    .toColourspace("b-w")
+    .png({ compressionLevel: 6 })
+    .toFile(at("gloss.png"));
+  await sharp(named(files, "normal"))
+    .linear([1, -1, 1], [0, 65_535, 0])
+    .toColourspace("rgb16")
+    .tiff(DEEP)
+    .toFile(at("normal.tif"));
+  await sharp(named(files, "height")).toColourspace("grey16").tiff(DEEP).toFile(at("height.tif"));
+}
+
+function magickConvert(files: string[], out: string): void {
+  const run = (args: string[]) => {
+    const { status, stderr } = spawnSync("/usr/bin/convert", args, { encoding: "utf8" });
+    if (status !== 0) throw new Error(stderr);
+  };
+  const at = (name: string) => join(out, name);
+  const deep = ["-define", "tiff:predictor=2", "-compress", "zip"];
+  run([named(files, "basecolor"), named(files, "ao"), "-compose", "multiply", "-composite", at("color.png")]);
+  run([named(files, "gloss"), at("gloss.png")]);
+  run([named(files, "normal"), "-channel", "G", "-negate", "+channel", ...deep, at("normal.tif")]);
+  run([named(files, "height"), ...deep, at("height.tif")]);
+}
+
+async function hashed(path: string): Promise<void> {
+  const { hashOf } = await import("#server/upkeep/verifyFiles");
+  await hashOf(path);
+}
+
+/** Decodes each file once and writes previews of the same sizes and kinds. */
+async function bareIntake(files: string[], out: string): Promise<void> {
+  for (const path of files) {
+    await hashed(path);
+    const color = path.endsWith(".jpg");
+    const { data, info } = await sharp(path)
+      .raw({ depth: color ? "uchar" : "ushort" })
+      .toBuffer({ resolveWithObject: true });
+    let from: Buffer | Uint16Array = color
+      ? data
+      : new Uint16Array(data.buffer, data.byteOffset, data.length / 2);
+    let raw = { width: info.width, height: info.height, channels: info.channels };
+    for (const size of [4096, 1024, 256, 64]) {
+      let image = sharp(from, { raw, limitInputPixels: false });
+      if (!color) image = image.toColourspace(raw.channels < 3 ? "grey16" : "rgb16");
+      if (color) image = image.pipelineColourspace("scrgb");
+      const small = image.resize({ width: size, height: size, fit: "inside", kernel: "mks2013" });
+      const next = await small
+        .clone()
+        .raw({ depth: color ? "uchar" : "ushort" })
+        .toBuffer({ resolveWithObject: true });
+      from = color
+        ? next.data
+        : new Uint16Array(next.data.buffer, next.data.byteOffset, next.data.length / 2);
+      raw = { width: next.info.width, height: next.info.height, channels: next.info.channels };
+      const shown = sharp(from, { raw, limitInputPixels: false });
+      await (
+        color
+          ? shown.webp({ quality: 90, smartSubsample: true, effort: 2 })
+          : shown.png({ compressionLevel: 3 })
+      ).toFile(join(out, `${basename(path)}-${size}`));
+    }
+  }
+}

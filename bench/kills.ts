@@ -1,0 +1,313 @@
+import { spawn, type ChildProcess } from "node:child_process";
+import { createHash } from "node:crypto";
+import { mkdtemp, rm } from "node:fs/promises";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { setTimeout as wait } from "node:timers/promises";
+import yauzl from "yauzl";
+import { seededRandom } from "#core/pattern/random";
+import { ensureBuild } from "../bin/parts/build.mjs";
+import { openDataFolder } from "../bin/parts/dataFolder.mjs";
+import { freePort } from "../bin/parts/freePort.mjs";
+import { startPostgres } from "../bin/parts/postgres.mjs";
+
+/**
+ * Kills the web process, the worker and PostgreSQL at random moments while textures are taken in and delivered, and then
+ * checks that nothing acknowledged is lost, nothing half-written is shown or delivered, and every job has ended.
+ */
+const KILLS = Number(process.env.BENCH_KILLS ?? 100);
+const CLIENTS = 3;
+const random = seededRandom(Number(process.env.BENCH_SEED ?? 1));
+const HOUR_MS = 3600_000;
+
+const parent = await mkdtemp(join(tmpdir(), "kalonomy-kills-"));
+const data = openDataFolder(parent);
+const [dbPort, webPort] = [await freePort(), await freePort()];
+let postgres = await startPostgres(data, dbPort);
+ensureBuild();
+Object.assign(process.env, {
+  NODE_ENV: "production",
+  DATABASE_URL: postgres.url,
+  KALONOMY_DATA: data.folder,
+  KALONOMY_SECRET: data.secrets.cookies,
+  KALONOMY_LOG: "fatal",
+  PORT: String(webPort),
+});
+const { prepareDatabase } = await import("#server/db/prepare");
+const { database, closeDatabase } = await import("#server/db/database");
+const { insertPerson, insertToken } = await import("#server/db/people");
+const { makeSecret } = await import("#server/auth/tokens");
+const { fileStore } = await import("#server/files/store");
+const { verifyFiles } = await import("#server/upkeep/verifyFiles");
+await prepareDatabase(postgres.url);
+const token = makeSecret("token");
+const person = await insertPerson(database(), {
+  name: "Bench",
+  email: "bench@studio.example",
+  level: "keep",
+  passwordHash: "-",
+});
+await insertToken(database(), { person: person.id, name: "bench", hash: token.hash });
+
+let closing = false;
+const kept = {
+  web: keepRunning(["server/start.mjs"]),
+  worker: keepRunning(["--import", "tsx", "server/jobs/worker.ts"]),
+};
+
+// eslint-disable-next-line @typescript-eslint/no-explicit-any -- answers of all calls
+type Answer = any;
+
+/** What the studio has said it did. */
+const acknowledged = { intakes: [] as string[], materials: [] as string[], deliveries: [] as string[] };
+const counts = { web: 0, worker: 0, postgres: 0 };
+let [archives, refusals] = [0, 0];
+const troubles: string[] = [];
+
+const clients = Array.from({ length: CLIENTS }, (_, i) => client(i));
+while (counts.web + counts.worker + counts.postgres < KILLS) {
+  await wait(500 + random() * 5500);
+  const pick = random();
+  if (pick < 0.4) kill("web");
+  else if (pick < 0.8) kill("worker");
+  else {
+    counts.postgres++;
+    await postgres.kill();
+    postgres = await restartPostgres();
+  }
+}
+closing = true;
+await Promise.all(clients);
+await untilQuiet();
+await check();
+await Promise.all(Object.values(kept).map((one) => one.stop()));
+await closeDatabase();
+await postgres.stop();
+await rm(parent, { recursive: true, force: true });
+
+const total = `${counts.web} of the web process, ${counts.worker} of the worker, ${counts.postgres} of PostgreSQL`;
+console.log(
+  `kills: ${KILLS} (${total}); acknowledged: ${acknowledged.intakes.length} intakes, ${acknowledged.materials.length} materials, ${acknowledged.deliveries.length} deliveries, ${archives} archives checked; ${refusals} requests broke off and were sent again`,
+);
+for (const trouble of troubles) console.log(`trouble: ${trouble}`);
+console.log(
+  troubles.length === 0
+    ? "nothing lost, nothing half-written, every job ended"
+    : `${troubles.length} troubles`,
+);
+process.exit(troubles.length === 0 ? 0 : 1);
+
+/** Takes in, accepts, sizes and delivers, again and again. What was not acknowledged is done anew. */
+async function client(number: number): Promise<void> {
+  for (let round = 0; !closing; round++) {
+    const name = `wall${number}x${round}`;
+    const { id } = await insist("POST", "/intakes", () => upload(name));
+    acknowledged.intakes.push(id);
+    const read = await reach(`/intakes/${id}`, ["review", "failed"]);
+    if (read.state === "failed") {
+      troubles.push(`intake ${id} failed: ${read.failure}`);
+      continue;
+    }
+    await insist("POST", `/intakes/${id}/accept`, () => JSON.stringify({ all: true }));
+    const { items } = await insist("GET", `/materials?q=${name}`);
+    // Accepting is asked for again where its answer was lost, and must not make a second material.
+    if (items.length !== 1) troubles.push(`${items.length} materials of ${name}`);
+    if (items.length === 0) continue;
+    const material: string = items[0].id;
+    acknowledged.materials.push(material);
+    await insist("PUT", `/materials/${material}/repeat`, () =>
+      JSON.stringify({ method: "size", width: 600 }),
+    );
+    const delivery = await insist("POST", "/deliveries", () =>
+      JSON.stringify({ materials: [material], profiles: ["gltf-2"] }),
+    );
+    acknowledged.deliveries.push(delivery.id);
+    const { state, failure } = await reach(`/deliveries/${delivery.id}`, ["done", "failed"]);
+    if (state === "failed") troubles.push(`delivery ${delivery.id} failed: ${failure}`);
+  }
+}
+
+/** Three maps of one set, whose content no other set has. */
+async function upload(name: string): Promise<FormData> {
+  const { default: sharp } = await import("sharp");
+  const form = new FormData();
+  for (const [role, tone] of [
+    ["basecolor", 90],
+    ["roughness", 160],
+    ["ao", 220],
+  ] as const) {
+    const noise = { type: "gaussian" as const, mean: tone, sigma: 20 };
+    const png = await sharp({ create: { width: 512, height: 512, channels: 3, background: "#000", noise } })
+      .png()
+      .toBuffer();
+    form.append("files", new Blob([new Uint8Array(png)]), `${name}_${role}.png`);
+  }
+  return form;
+}
+
+/** A request that is sent until it is answered; an answer that refuses is a trouble. */
+async function insist(
+  method: string,
+  path: string,
+  body?: () => string | FormData | Promise<FormData>,
+): Promise<Answer> {
+  for (;;) {
+    const sent = await body?.();
+    const headers = new Headers({ Authorization: `Bearer ${token.secret}` });
+    if (typeof sent === "string") headers.set("Content-Type", "application/json");
+    try {
+      const response = await fetch(`http://127.0.0.1:${webPort}/api/v1${path}`, {
+        method,
+        headers,
+        body: sent,
+      });
+      const text = await response.text();
+      if (response.ok) return JSON.parse(text);
+      // While the database is away.
+      if (response.status < 500) {
+        // Its first sending went through, and only the answer was lost.
+        if (response.status === 409 && path.endsWith("/accept")) return {};
+        throw new Error(`${method} ${path}: ${response.status} ${text}`);
+      }
+    } catch (error) {
+      if (!(error instanceof TypeError || error instanceof SyntaxError || isCut(error))) throw error;
+    }
+    refusals++;
+    await wait(300);
+  }
+}
+
+const isCut = (error: unknown) => /ECONN|socket|terminated/i.test(String((error as Error).message));
+
+async function reach(path: string, states: string[]): Promise<Answer> {
+  const deadline = Date.now() + HOUR_MS / 6;
+  while (Date.now() < deadline) {
+    const answer = await insist("GET", path);
+    if (states.includes(answer.state)) return answer;
+    await wait(400);
+  }
+  const answer = await insist("GET", path);
+  return { state: "failed", failure: `it stays ${answer.state}` };
+}
+
+function keepRunning(args: string[]) {
+  let child: ChildProcess;
+  let stopped = false;
+  const begin = () => {
+    child = spawn("setpriv", ["--pdeathsig", "KILL", process.execPath, ...args], {
+      stdio: ["ignore", "ignore", "inherit"],
+    });
+    child.on("exit", () => setTimeout(() => stopped || begin(), 300));
+  };
+  begin();
+  return {
+    kill: () => child.kill("SIGKILL"),
+    stop() {
+      stopped = true;
+      const ended = new Promise((resolve) => child.once("exit", resolve));
+      child.kill("SIGTERM");
+      return ended;
+    },
+  };
+}
+
+function kill(which: "web" | "worker"): void {
+  counts[which]++;
+  kept[which].kill();
+}
+
+/** What is left of a killed server needs a moment to let go of its memory. */
+async function restartPostgres() {
+  for (let tries = 0; ; tries++) {
+    try {
+      return await startPostgres(data, dbPort);
+    } catch (error) {
+      if (tries > 20) throw error;
+      await wait(500);
+    }
+  }
+}
+
+/** No job waits or runs; a dead worker's jobs are taken over after a while. */
+async function untilQuiet(): Promise<void> {
+  const deadline = Date.now() + 5 * 60_000;
+  for (;;) {
+    const { queue } = await insist("GET", "/upkeep");
+    const open = queue.reduce(
+      (sum: number, one: { waiting: number; running: number }) => sum + one.waiting + one.running,
+      0,
+    );
+    if (open === 0) return;
+    if (Date.now() > deadline) return void troubles.push(`the queue still holds ${JSON.stringify(queue)}`);
+    await wait(1000);
+  }
+}
+
+async function check(): Promise<void> {
+  const { files, missing, damaged } = await verifyFiles(database(), fileStore());
+  console.log(`${files} files verified`);
+  for (const sha256 of [...missing, ...damaged]) troubles.push(`file ${sha256} is missing or damaged`);
+  for (const id of acknowledged.intakes) {
+    const { state } = await insist("GET", `/intakes/${id}`);
+    if (!["accepted", "review"].includes(state)) troubles.push(`intake ${id} is ${state}`);
+  }
+  for (const id of new Set(acknowledged.materials)) {
+    const { maps, repeat } = await insist("GET", `/materials/${id}`);
+    if (maps.length !== 3) troubles.push(`material ${id} has ${maps.length} maps`);
+    if (repeat?.width !== 600) troubles.push(`material ${id} has the size ${JSON.stringify(repeat)}`);
+  }
+  for (const id of acknowledged.deliveries) {
+    const { state, account } = await insist("GET", `/deliveries/${id}`);
+    if (state !== "done") troubles.push(`delivery ${id} is ${state}`);
+    else await checkArchive(id, account);
+  }
+  // What nobody was told of may be there, but not half-way.
+  const { rows } = await database().query<{ state: string; count: number }>(
+    "SELECT state, count(*)::int AS count FROM intakes WHERE state IN ('receiving', 'reading') GROUP BY state",
+  );
+  for (const { state, count } of rows) troubles.push(`${count} intakes are ${state} for ever`);
+  const { rows: failed } = await database().query<{ kind: string; last_error: string }>(
+    "SELECT task_identifier AS kind, last_error FROM graphile_worker.jobs",
+  );
+  for (const { kind, last_error } of failed)
+    troubles.push(`job ${kind} is left: ${last_error?.split("\n")[0]}`);
+}
+
+/** Every file that the account names is in the archive, with its hash. */
+async function checkArchive(
+  id: string,
+  account: { materials: { files: { path: string; sha256: string }[] }[] },
+): Promise<void> {
+  const response = await fetch(`http://127.0.0.1:${webPort}/api/v1/deliveries/${id}/archive`, {
+    headers: { Authorization: `Bearer ${token.secret}` },
+  });
+  const hashes = await hashesOf(Buffer.from(await response.arrayBuffer())).catch((error: Error) => error);
+  if (hashes instanceof Error) return void troubles.push(`archive of ${id}: ${hashes.message}`);
+  archives++;
+  for (const { path, sha256 } of account.materials.flatMap(({ files }) => files))
+    if (hashes.get(path) !== sha256) troubles.push(`archive of ${id}: ${path} is not what the account says`);
+}
+
+function hashesOf(zip: Buffer): Promise<Map<string, string>> {
+  const hashes = new Map<string, string>();
+  return new Promise((resolve, reject) => {
+    yauzl.fromBuffer(zip, { lazyEntries: true }, (error, archive) => {
+      if (error) return reject(error);
+      archive.on("error", reject);
+      archive.on("end", () => resolve(hashes));
+      archive.on("entry", (entry: yauzl.Entry) => {
+        archive.openReadStream(entry, (failed, stream) => {
+          if (failed) return reject(failed);
+          const hash = createHash("sha256");
+          stream.on("error", reject);
+          stream.on("data", (chunk: Buffer) => hash.update(chunk));
+          stream.on("end", () => {
+            hashes.set(entry.fileName, hash.digest("hex"));
+            archive.readEntry();
+          });
+        });
+      });
+      archive.readEntry();
+    });
+  });
+}
