@@ -11,6 +11,8 @@ const PLACES = [
   "/deliveries/new",
   "/profiles",
   "/people",
+  "/me",
+  "/upkeep",
   "/materials/00000000-0000-4000-8000-000000000000",
 ];
 
@@ -115,6 +117,9 @@ test("a keeper adds people, and a token is shown once", async ({ browser }) => {
   await page.getByLabel("First password").fill("a first password");
   await page.getByRole("button", { name: "Add" }).click();
   await expect(page.getByRole("cell", { name: "New Colleague" }).first()).toBeVisible();
+  await page.goto("/me");
+  await settled(page);
+  await expectAccessible(page);
   await page.getByLabel("What the token is for").fill("night script");
   await page.getByRole("button", { name: "Make a token" }).click();
   const token = await page.locator("code.token").textContent();
@@ -125,4 +130,75 @@ test("a keeper adds people, and a token is shown once", async ({ browser }) => {
   await expect(page.locator("code.token")).toHaveCount(0);
   await page.goto("/profiles");
   await expectAccessible(page);
+});
+
+test("a person changes their password; a keeper changes levels, gives a new password and retires", async ({
+  browser,
+}) => {
+  const keeper = await signIn(browser, "ines");
+  const email = `short-lived-${Date.now()}@studio.example`;
+  await keeper.goto("/people");
+  await settled(keeper);
+  await keeper.getByLabel("Name", { exact: true }).fill("Short Lived");
+  await keeper.getByLabel("E-mail").fill(email);
+  await keeper.getByLabel("First password").fill("a first password");
+  await keeper.getByRole("button", { name: "Add" }).click();
+  await expect(keeper.getByRole("status").filter({ hasText: "can sign in" })).toBeVisible();
+
+  const page = await (await browser.newContext()).newPage();
+  const enter = async (password: string) => {
+    await page.goto("/sign-in");
+    await page.getByLabel("E-mail").fill(email);
+    await page.getByLabel("Password").fill(password);
+    await page.getByRole("button", { name: "Sign in" }).click();
+  };
+  await enter("a first password");
+  await page.waitForURL("**/library");
+  await page.goto("/me");
+  await settled(page);
+  const change = async (now: string) => {
+    await page.getByLabel("Present password").fill(now);
+    await page.getByLabel("New password", { exact: true }).fill("a second password");
+    await page.getByLabel("New password, again").fill("a second password");
+    await page.getByRole("button", { name: "Change" }).click();
+  };
+  await change("guessed it");
+  await expect(page.getByRole("alert")).toContainText("not your present password");
+  await change("a first password");
+  await expect(page.getByText("You are signed out everywhere else")).toBeVisible();
+
+  await keeper.getByLabel("Level of Short Lived").selectOption("keep");
+  await expect(keeper.getByText("The level is changed.")).toBeVisible();
+  await page.goto("/upkeep");
+  await expect(page.getByRole("heading", { name: "Upkeep" })).toBeVisible();
+  await expectAccessible(page);
+
+  const row = keeper.getByRole("row").filter({ hasText: email });
+  await row.getByText("New password").click();
+  await row.getByLabel("New password of Short Lived").fill("a third password");
+  await row.getByRole("button", { name: "Set" }).click();
+  await expect(keeper.getByText("signed out everywhere")).toBeVisible();
+  await page.goto("/library");
+  await page.waitForURL("**/sign-in**");
+  await enter("a third password");
+  await page.waitForURL("**/library");
+  keeper.on("dialog", (dialog) => void dialog.accept());
+  await row.getByRole("button", { name: "Retire Short Lived" }).click();
+  await expect(row).toHaveCount(0);
+  await page.goto("/library");
+  await page.waitForURL("**/sign-in**");
+});
+
+test("files that nothing refers to are looked for, and the queue is seen by keepers alone", async ({
+  browser,
+}) => {
+  const keeper = await signIn(browser, "ines");
+  await keeper.goto("/upkeep");
+  await settled(keeper);
+  await expect(keeper.getByText("Free on the disk")).toBeVisible();
+  await keeper.getByRole("button", { name: "Look for files that nothing refers to" }).click();
+  await expect(keeper.getByText(/Nothing was left over|nothing referred to/)).toBeVisible();
+  const maker = await signIn(browser, "joost");
+  await maker.goto("/upkeep");
+  await expect(maker.getByRole("heading", { name: "Not for you" })).toBeVisible();
 });

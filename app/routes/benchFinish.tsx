@@ -1,29 +1,24 @@
+import { useEffect, useState } from "react";
 import { Form as Fields } from "react-bootstrap";
 import { Form, redirect, useNavigation } from "react-router";
 import { z } from "zod";
-import { finishSchema } from "#core/finish/finish";
+import { mergeFields } from "#core/finish/mergeFields";
+import { database } from "#server/db/database";
+import { findMaterial } from "#server/db/materials";
 import type { Person } from "#server/db/people";
 import { changeMaterial, copyMaterial, deleteMaterial } from "#server/library/materials";
-import { badField } from "#server/problem";
+import { badField, Problem } from "#server/problem";
 import { Button } from "../components/Button";
 import { Refusal } from "../components/Refusal";
-import { act, idOf, look } from "../guard";
+import { Meanwhile } from "../finish/Meanwhile";
+import { changedValues, finishValues, type FINISH_NUMBERS, type FinishChange } from "../finish/finishValues";
+import { readFinish } from "../finish/readFinish";
+import { act, found, idOf, look } from "../guard";
 import { useBench } from "../view/useBench";
 import { useKept } from "../view/useKept";
 import type { Route } from "./+types/benchFinish";
 
 export const loader = look(async () => null);
-
-const NUMBERS = [
-  "roughness",
-  "metalness",
-  "ior",
-  "normalStrength",
-  "heightAmplitudeMm",
-  "heightMiddle",
-  "occlusionStrength",
-  "occlusionGamma",
-] as const;
 
 export const action = act(
   async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
@@ -39,42 +34,54 @@ export const action = act(
       await deleteMaterial(id, true);
       return redirect("/library");
     }
-    const fields: Record<string, unknown> = {};
-    for (const field of NUMBERS) {
-      const typed = String(form.get(field) ?? "").trim();
-      if (typed !== "") fields[field] = Number(typed.replace(",", "."));
+    const change = readFinish(form);
+    if (intent === "copy-mine") {
+      const copy = await copyMaterial(id, change.name, person);
+      await changeMaterial(copy.id, change, undefined, person);
+      return redirect(`/materials/${copy.id}/finish`);
     }
-    const color = form.get("color");
-    if (color) fields.color = String(color);
-    const finish = finishSchema.partial().safeParse(fields);
-    if (!finish.success) {
-      const [issue] = finish.error.issues;
-      throw badField(`/${issue.path.join("/")}`, `${issue.path.join(" ")}: ${issue.message}`);
+    try {
+      return { saved: (await changeMaterial(id, change, Number(form.get("seen")), person)).revision };
+    } catch (error) {
+      if (!(error instanceof Problem) || error.status !== 412) throw error;
+      return { meanwhile: await bothVersions(id, change, String(form.get("before") ?? "{}")) };
     }
-    const name = z.string().trim().min(1).max(200).safeParse(form.get("name"));
-    if (!name.success) throw badField("/name", "A name has 1 to 200 characters.");
-    const direction = form.get("normalDirection");
-    const saved = await changeMaterial(
-      id,
-      {
-        name: name.data,
-        finish: finish.data,
-        ...((direction === "+Y" || direction === "-Y") && { normalDirection: direction }),
-      },
-      Number(form.get("seen")),
-      person,
-    );
-    return { saved: saved.revision };
   },
 );
 
+/** What is there now and what was to be saved, field by field. @param before what the form showed at first, as JSON */
+async function bothVersions(id: string, change: FinishChange, before: string) {
+  const now = found(await findMaterial(database(), id), "material");
+  const base = valuesSchema.catch({}).parse(asJson(before));
+  const mine = changedValues(base, change);
+  const fields = mergeFields(base, finishValues(now), mine);
+  return { revision: now.currentRevision, by: now.madeBy, fields, mine };
+}
+
+const valuesSchema = z.record(z.string(), z.union([z.string(), z.number()]));
+
+function asJson(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    return undefined;
+  }
+}
+
 export default function BenchFinish({ actionData: answer }: Route.ComponentProps) {
   const actionData = useKept(answer);
-  const { material, mayMake, mayKeep } = useBench();
+  const { material: newest, mayMake, mayKeep } = useBench();
+  // Once somebody types, what others save meanwhile must not take it away.
+  const [held, setHeld] = useState<typeof newest>();
+  const saved = actionData && "saved" in actionData ? actionData.saved : undefined;
+  useEffect(() => setHeld(undefined), [saved, newest.id]);
+  const meanwhile = actionData && "meanwhile" in actionData ? actionData.meanwhile : undefined;
+  const [dropped, setDropped] = useState<typeof meanwhile>();
+  const material = held ?? newest;
   const { finish, maps } = material;
   const busy = useNavigation().state === "submitting";
   const has = (...roles: string[]) => maps.some(({ role }) => roles.includes(role));
-  const number = (name: (typeof NUMBERS)[number], label: string, hint: string, step = 0.01) => (
+  const number = (name: (typeof FINISH_NUMBERS)[number], label: string, hint: string, step = 0.01) => (
     <Fields.Group controlId={name} key={name}>
       <Fields.Label>{label}</Fields.Label>
       <Fields.Control name={name} type="number" step={step} min={0} defaultValue={finish[name]} />
@@ -86,8 +93,24 @@ export default function BenchFinish({ actionData: answer }: Route.ComponentProps
     <div className="page narrow" key={material.revision}>
       <h2>Finish</h2>
       <p>How the maps are used. They themselves are never changed; each saving makes a revision.</p>
-      <Form method="post" aria-label="Finish">
+      {meanwhile && meanwhile !== dropped && (
+        <Meanwhile
+          key={meanwhile.revision}
+          {...meanwhile}
+          onTheirs={() => {
+            setHeld(undefined);
+            setDropped(meanwhile);
+          }}
+        />
+      )}
+      <Form
+        method="post"
+        aria-label="Finish"
+        hidden={meanwhile && meanwhile !== dropped}
+        onChange={() => setHeld((before) => before ?? newest)}
+      >
         <input type="hidden" name="seen" value={material.revision} />
+        <input type="hidden" name="before" value={JSON.stringify(finishValues(material))} />
         <fieldset disabled={!mayMake}>
           <Fields.Group className="mb-3" controlId="name">
             <Fields.Label>Name</Fields.Label>
@@ -133,9 +156,9 @@ export default function BenchFinish({ actionData: answer }: Route.ComponentProps
             )}
           </div>
           <Refusal result={actionData} />
-          {actionData && "saved" in actionData && (
+          {saved !== undefined && (
             <p className="saved" role="status">
-              Saved as revision {actionData.saved}.
+              Saved as revision {saved}.
             </p>
           )}
           <Button type="submit" disabled={busy}>

@@ -1,0 +1,101 @@
+import { useState } from "react";
+import { Form } from "react-router";
+import { suggestedSide, type FieldValues, type MergedField } from "#core/finish/mergeFields";
+import { Button } from "../components/Button";
+
+/** What the second of two people who save at once is told. */
+export interface MeanwhileProps {
+  /** The revision that is there now, and who made it. */
+  revision: number;
+  by: string;
+  fields: MergedField[];
+  /** All fields as they typed them. */
+  mine: FieldValues;
+  onTheirs(): void;
+}
+
+const FIELD_WORDS: Record<string, string> = {
+  name: "Name",
+  color: "Colour",
+  roughness: "Roughness",
+  metalness: "Metalness",
+  ior: "Index of refraction",
+  normalStrength: "Normal strength",
+  normalDirection: "Green of the normal map",
+  heightAmplitudeMm: "Height amount (mm)",
+  heightMiddle: "Height middle",
+  occlusionStrength: "Occlusion strength",
+  occlusionGamma: "Occlusion curve",
+};
+
+/** Both versions field by field, to be merged, taken over, or kept as a copy: nothing is lost. */
+export function Meanwhile({ revision, by, fields, mine, onTheirs }: MeanwhileProps) {
+  const [sides, setSides] = useState(() => fields.map(suggestedSide));
+  const chosen = Object.fromEntries(fields.map((one, i) => [one.field, one[sides[i]]]));
+  const words = (value: string | number | undefined) => (value === undefined ? "–" : String(value));
+  return (
+    <section className="meanwhile" aria-label="Saved meanwhile">
+      <h2>{by} has saved meanwhile</h2>
+      <p>
+        Nothing of yours is lost, and nothing of theirs is changed. Where you differ, choose; what only one of
+        you changed is chosen already.
+      </p>
+      <table className="ledger">
+        <thead>
+          <tr>
+            <th scope="col">Field</th>
+            <th scope="col">Before</th>
+            <th scope="col">{by}</th>
+            <th scope="col">You</th>
+          </tr>
+        </thead>
+        <tbody>
+          {fields.map(({ field, base, theirs, mine: own, changedBy }, i) => (
+            <tr key={field}>
+              <td>
+                {FIELD_WORDS[field] ?? field}
+                {changedBy === "both" && <span className="mark look"> both changed it</span>}
+              </td>
+              <td className="dim">{words(base)}</td>
+              {(["theirs", "mine"] as const).map((side) => (
+                <td key={side}>
+                  <label>
+                    <input
+                      type="radio"
+                      name={`side-${field}`}
+                      checked={sides[i] === side}
+                      onChange={() => setSides(sides.map((one, k) => (k === i ? side : one)))}
+                      aria-label={`${FIELD_WORDS[field] ?? field}: ${side === "mine" ? "yours" : by}`}
+                    />{" "}
+                    {words(side === "mine" ? own : theirs)}
+                  </label>
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <div className="acts">
+        <Form method="post">
+          <Values values={{ ...mine, ...chosen, seen: revision }} />
+          <Button type="submit">Save what is chosen</Button>
+        </Form>
+        <Form method="post">
+          <input type="hidden" name="intent" value="copy-mine" />
+          <Values values={{ ...mine, name: `${mine.name}, mine` }} />
+          <Button type="submit" variant="outline-secondary">
+            Keep mine as a copy
+          </Button>
+        </Form>
+        <Button variant="outline-secondary" onClick={onTheirs}>
+          Take theirs
+        </Button>
+      </div>
+    </section>
+  );
+}
+
+const Values = ({ values }: { values: FieldValues }) =>
+  Object.entries(values).map(([name, value]) =>
+    value === undefined ? null : <input key={name} type="hidden" name={name} value={value} />,
+  );

@@ -1,0 +1,50 @@
+import { describe, expect, test } from "@jest/globals";
+import { DEFAULT_FINISH } from "#core/finish/finish";
+import { changedValues, finishValues } from "./finishValues";
+import { readFinish } from "./readFinish";
+
+function form(fields: Record<string, string>): FormData {
+  const data = new FormData();
+  for (const [name, value] of Object.entries({ name: "Wall", ...fields })) data.set(name, value);
+  return data;
+}
+
+describe("the form of the finish", () => {
+  test("changes only what it has", () => {
+    expect(readFinish(form({ roughness: "0,7", ior: "" }))).toEqual({
+      name: "Wall",
+      finish: { roughness: 0.7 },
+    });
+    expect(readFinish(form({ color: "#aabbcc", normalDirection: "-Y" }))).toEqual({
+      name: "Wall",
+      finish: { color: "#aabbcc" },
+      normalDirection: "-Y",
+    });
+  });
+
+  test.each([
+    [{ roughness: "2" }, "/roughness"],
+    [{ roughness: "smooth" }, "/roughness"],
+    [{ color: "red" }, "/color"],
+    [{ name: "  " }, "/name"],
+  ])("names the field that does not fit: %j", (fields, pointer) => {
+    expect(() => readFinish(form(fields as Record<string, string>))).toThrow(
+      expect.objectContaining({ pointer }),
+    );
+  });
+
+  test("gives the fields of a material as it shows them, and what a change makes of them", () => {
+    const material = {
+      name: "Wall",
+      finish: { ...DEFAULT_FINISH, roughness: 0.4 },
+      maps: [{ role: "geometry_normal", normalDirection: "+Y" as const }],
+    };
+    const values = finishValues(material);
+    expect(values).toMatchObject({ name: "Wall", roughness: 0.4, normalDirection: "+Y" });
+    expect(changedValues(values, { name: "Gable", finish: { ior: 1.4 } })).toEqual({
+      ...values,
+      name: "Gable",
+      ior: 1.4,
+    });
+  });
+});

@@ -1,0 +1,30 @@
+import { expect, test } from "@playwright/test";
+import { expectAccessible, settled, signIn } from "./studio";
+
+test("two people save the same material: the second sees both versions, field by field, and loses nothing", async ({
+  browser,
+}) => {
+  const [ines, joost] = [await signIn(browser, "ines"), await signIn(browser, "joost")];
+  const list = await ines.request.get("/api/v1/materials?q=Harbour+brick%2C+flint");
+  const [{ id }] = (await list.json()).items;
+  for (const page of [ines, joost]) {
+    await page.goto(`/materials/${id}/finish`);
+    await settled(page);
+  }
+  // Both have it open; what one saves does not take away what the other is typing.
+  await joost.getByLabel("Index of refraction").fill("1.47");
+  await ines.getByLabel("Normal strength").fill("0.8");
+  await ines.getByRole("button", { name: "Save", exact: true }).click();
+  await expect(ines.getByText(/Saved as revision/)).toBeVisible();
+  await joost.waitForTimeout(1500);
+  await expect(joost.getByLabel("Index of refraction")).toHaveValue("1.47");
+  await joost.getByRole("button", { name: "Save", exact: true }).click();
+  const both = joost.getByRole("region", { name: "Saved meanwhile" });
+  await expect(both.getByRole("row")).toHaveCount(3);
+  await expectAccessible(joost);
+  await both.getByRole("button", { name: "Save what is chosen" }).click();
+  await expect(joost.getByText(/Saved as revision/)).toBeVisible();
+  const merged = await (await ines.request.get(`/api/v1/materials/${id}`)).json();
+  expect(merged.finish).toMatchObject({ ior: 1.47, normalStrength: 0.8 });
+  expect(merged.name).toBe("Harbour brick, flint");
+});
