@@ -21,10 +21,6 @@ interface Job {
   out: string;
 }
 
-const [mode, jobFile] = process.argv.slice(2);
-if (mode) await child(mode, JSON.parse(await readFile(jobFile, "utf8")) as Job);
-else await parent();
-
 async function parent(): Promise<void> {
   const folder = await mkdtemp(join(tmpdir(), "kalonomy-bench-"));
   const studio = await openTestStudio();
@@ -193,3 +189,7 @@ async function bareIntake(files: string[], out: string): Promise<void> {
     }
   }
 }
+
+const [mode, jobFile] = process.argv.slice(2);
+if (mode) await child(mode, JSON.parse(await readFile(jobFile, "utf8")) as Job);
+else await parent();

@@ -54,7 +54,7 @@ export function Meanwhile({ revision, by, fields, mine, onTheirs }: MeanwhilePro
             <tr key={field}>
               <td>
                 {FIELD_WORDS[field] ?? field}
-                {changedBy === "both" && <span className="mark look"> both changed it</span>}
+                {changedBy === "both" && <span className="mark look ms-2">both changed it</span>}
               </td>
               <td className="dim">{words(base)}</td>
               {(["theirs", "mine"] as const).map((side) => (

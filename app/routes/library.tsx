@@ -6,7 +6,7 @@ import { SIZE_STATES } from "#core/finish/material";
 import { mayDo } from "#server/auth/levels";
 import { insertCollection, listCollections } from "#server/db/collections";
 import { database, inTransaction } from "#server/db/database";
-import { listSamples } from "#server/db/materials";
+import { countMaterials, listSamples } from "#server/db/materials";
 import type { Person } from "#server/db/people";
 import { changeCollection, changeProject, listProjects } from "#server/db/projects";
 import { announce } from "#server/events/events";
@@ -45,14 +45,14 @@ export const loader = look(async ({ request, person }: Route.LoaderArgs & { pers
       offset: (filter.page - 1) * PAGE,
       limit: PAGE,
     }),
-    listSamples(db, { limit: 1 }),
+    countMaterials(db),
     listCollections(db),
     listProjects(db),
   ]);
   return {
     samples: items,
     total,
-    all: all.total,
+    all,
     filter,
     collections: collections.map(({ id, name }) => ({ id, name })),
     projects: projects.map(({ id, name }) => ({ id, name })),
