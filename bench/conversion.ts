@@ -112,7 +112,9 @@ async function child(name: string, { files, tasks, out }: Job): Promise<void> {
     }
   else await bareIntake(files, out);
   const seconds = (performance.now() - start) / 1000;
-  console.log(`seconds ${seconds} mib ${process.resourceUsage().maxRSS / 1024}`);
+  // Not by resourceUsage: its peak is the parent's, where that is higher.
+  const peak = /VmHWM:\s+(\d+)/.exec(await readFile("/proc/self/status", "utf8"))?.[1];
+  console.log(`seconds ${seconds} mib ${Number(peak) / 1024}`);
 }
 
 const named = (files: string[], word: string) => files.find((path) => basename(path).includes(word))!;

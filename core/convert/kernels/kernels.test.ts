@@ -72,6 +72,35 @@ describe("multiplyOcclusion", () => {
     expect(multiplyOcclusion(base, raster(1, 8, [64]), 1, 0.5).data[0]).toBeGreaterThan(full);
   });
 
+  test("gives the same for every pair of 8-bit values as for the same occlusion in 16 bits", () => {
+    const pairs = Array.from({ length: 65_536 }, (_, i) => [i >> 8, i & 255]);
+    const base = raster(
+      1,
+      8,
+      pairs.map(([value]) => value),
+      256,
+    );
+    const coarse = raster(
+      1,
+      8,
+      pairs.map(([, ao]) => ao),
+      256,
+    );
+    const fine = raster(
+      1,
+      16,
+      pairs.map(([, ao]) => ao * 257),
+      256,
+    );
+    for (const [strength, gamma] of [
+      [1, 1],
+      [0.8, 0.7],
+    ])
+      expect(multiplyOcclusion(base, coarse, strength, gamma).data).toEqual(
+        multiplyOcclusion(base, fine, strength, gamma).data,
+      );
+  });
+
   test("refuses images of different size", () => {
     expect(() => multiplyOcclusion(raster(3, 8, [1, 2, 3]), raster(1, 8, [1, 2]), 1, 1)).toThrow(
       "1 × 1 and 2 × 1",

@@ -17,11 +17,24 @@ export function multiplyOcclusion(base: Raster, occlusion: Raster, strength: num
     (_, v) => 1 - strength + strength * (v / aoMax) ** gamma,
   );
   const colors = base.channels < 3 ? 1 : 3;
+  const darkened = (value: number, factor: number) =>
+    Math.round(linearToSrgb(toLinear[value] * factor) * max);
+  if (max === 255 && aoMax === 255) {
+    // 65,536 pairs of values, in place of a power for each sample of the image.
+    const table = new Uint8Array(256 * 256);
+    for (let ao = 0, i = 0; ao < 256; ao++)
+      for (let value = 0; value < 256; value++, i++)
+        table[i] = factors[ao] === 1 ? value : darkened(value, factors[ao]);
+    for (let i = 0, a = 0; i < base.data.length; i += base.channels, a += occlusion.channels) {
+      const row = occlusion.data[a] << 8;
+      for (let c = i; c < i + colors; c++) out.data[c] = table[row | base.data[c]];
+    }
+    return out;
+  }
   for (let i = 0, a = 0; i < base.data.length; i += base.channels, a += occlusion.channels) {
     const factor = factors[occlusion.data[a]];
     if (factor === 1) continue;
-    for (let c = i; c < i + colors; c++)
-      out.data[c] = Math.round(linearToSrgb(toLinear[base.data[c]] * factor) * max);
+    for (let c = i; c < i + colors; c++) out.data[c] = darkened(base.data[c], factor);
   }
   return out;
 }
