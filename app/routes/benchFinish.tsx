@@ -13,6 +13,7 @@ import { Refusal } from "../components/Refusal";
 import { Meanwhile } from "../finish/Meanwhile";
 import { changedValues, finishValues, type FINISH_NUMBERS, type FinishChange } from "../finish/finishValues";
 import { readFinish } from "../finish/readFinish";
+import { asJson } from "../asJson";
 import { act, found, idOf, look } from "../guard";
 import { useBench } from "../view/useBench";
 import { useKept } from "../view/useKept";
@@ -59,14 +60,6 @@ async function bothVersions(id: string, change: FinishChange, before: string) {
 }
 
 const valuesSchema = z.record(z.string(), z.union([z.string(), z.number()]));
-
-function asJson(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    return undefined;
-  }
-}
 
 export default function BenchFinish({ actionData: answer }: Route.ComponentProps) {
   const actionData = useKept(answer);

@@ -21,6 +21,7 @@ import { closePreviewUrl } from "../components/previewUrl";
 import { Progress } from "../components/Progress";
 import { UndoRedo } from "../components/UndoRedo";
 import { Refusal } from "../components/Refusal";
+import { asJson } from "../asJson";
 import { act, idOf, look } from "../guard";
 import { gripAt, moved, placeOf, type Grip } from "../photo/grab";
 import { draggedPatch, patchAt, type PatchGrip, type Rectangle } from "../photo/patchGrab";
@@ -47,14 +48,6 @@ export const action = act(
     return { begun: (await startFlattening(idOf(params), read.data, person)).id };
   },
 );
-
-function asJson(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    return undefined;
-  }
-}
 
 type Tool = "move" | "corners" | "straight" | "check" | "patch";
 const TOOLS: [Tool, string][] = [
