@@ -27,6 +27,12 @@ const settingsSchema = z.object({
     .int()
     .positive()
     .default(8 * 2 ** 30),
+  /** All that one person may hand in within a day, in bytes. */
+  KALONOMY_MAX_DAY: z.coerce
+    .number()
+    .int()
+    .positive()
+    .default(256 * 2 ** 30),
   PORT: z.coerce.number().int().min(1).max(65535).default(4600),
 });
 
@@ -50,6 +56,7 @@ export function readSettings(environment: NodeJS.ProcessEnv) {
     secret: env.KALONOMY_SECRET,
     secureCookies: env.KALONOMY_COOKIES === "secure",
     maxUploadBytes: env.KALONOMY_MAX_UPLOAD,
+    maxDayBytes: env.KALONOMY_MAX_DAY,
     port: env.PORT,
   };
 }

@@ -24,7 +24,8 @@ async function submit(route: string, id: string, fields: [string, string][]) {
   };
   const context = new RouterContextProvider();
   context.set(personContext, (await studio.addPerson("make")).person);
-  const request = new Request("http://studio.example/", {
+  const place = route === "benchGauge" ? "" : `/${route.slice("gauge".length).toLowerCase()}`;
+  const request = new Request(`http://studio.example/materials/${id}/gauge${place}`, {
     method: "POST",
     body: new URLSearchParams(fields),
   });

@@ -111,6 +111,19 @@ export async function insertUpload(
   );
 }
 
+/** Bytes of all files that somebody handed in within the last day. */
+export async function bytesOfDay(db: Db, person: string): Promise<number> {
+  const row = await oneRow(
+    db,
+    z.object({ bytes: z.number() }),
+    `SELECT COALESCE(sum(files.bytes), 0)::bigint AS bytes
+       FROM intakes JOIN intake_uploads ON intake = intakes.id JOIN files USING (sha256)
+      WHERE person = $1 AND intakes.created_at > now() - interval '1 day'`,
+    [person],
+  );
+  return row!.bytes;
+}
+
 /** The intake that took in what was found at a place of the drop folder. */
 export const findIntakeAt = (db: Db, foundAt: string) =>
   oneRow(db, z.object({ id: z.string() }), "SELECT id FROM intakes WHERE found_at = $1", [foundAt]);

@@ -63,6 +63,34 @@ describe("receiving", () => {
     await eventually(async () => (await incoming()).length === 0);
   });
 
+  test("what one person sends in a day is limited, and others go on", async () => {
+    const { settings } = await import("#server/settings");
+    const before = settings().maxDayBytes;
+    const { token } = await studio.addPerson("make");
+    const send = async (color: string, options = { token }) => {
+      const form = new FormData();
+      form.append("files", new Blob([new Uint8Array(await picture(color, 64))]), "one.png");
+      return studio.api("POST", "/intakes", form, options);
+    };
+    try {
+      settings().maxDayBytes = 1500;
+      expect((await send("#112233")).status).toBe(202);
+      const intakes = await countIntakes();
+      let refused = await send("#445566");
+      for (let tries = 0; refused.status === 202 && tries < 5; tries++)
+        refused = await send(`#4455${70 + tries}`);
+      expect(refused.status).toBe(413);
+      expect(refused.json.detail).toContain("within a day");
+      expect(await incoming()).toEqual([]);
+      const after = await countIntakes();
+      expect((await send("#778899", { token: (await studio.addPerson("make")).token })).status).toBe(202);
+      expect(await countIntakes()).toBe(after + 1);
+      expect(after).toBeGreaterThanOrEqual(intakes);
+    } finally {
+      settings().maxDayBytes = before;
+    }
+  });
+
   test("names keep their script and lose their folders", async () => {
     const intake = await takeIn(studio, { "../../Ziegel 木 größe 🧱.png": await picture("#222222") });
     expect(intake.candidates[0].maps[0].file).toBe("Ziegel 木 größe 🧱.png");

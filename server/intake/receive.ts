@@ -13,6 +13,7 @@ import {
 import type { Person } from "#server/db/people";
 import { announce } from "#server/events/events";
 import { fileStore } from "#server/files/store";
+import { checkDayLimit } from "#server/intake/dayLimit";
 import { readOptions } from "#server/intake/intakeOptions";
 import { safeName } from "#server/intake/safeName";
 import { addJob } from "#server/jobs/queue";
@@ -31,9 +32,15 @@ export interface Upload {
  * breaks leaves no intake behind.
  */
 export async function receiveIntake(request: IncomingMessage, person: Person): Promise<IntakeRow> {
+  // Before anything is written, and again once it is known how much came.
+  await checkDayLimit(person.id, Number(request.headers["content-length"] ?? 0));
   const { uploads, options } = await receiveFiles(request);
   if (uploads.length === 0)
     throw badField("/files", "No file came. Send one or more images or zips in the field “files”.");
+  await checkDayLimit(
+    person.id,
+    uploads.reduce((sum, { bytes }) => sum + bytes, 0),
+  );
   return startIntake(uploads, options, person.id);
 }
 

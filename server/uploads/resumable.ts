@@ -13,6 +13,7 @@ import { findIntake, insertUpload } from "#server/db/intakes";
 import type { Person } from "#server/db/people";
 import { announce } from "#server/events/events";
 import { fileStore } from "#server/files/store";
+import { checkDayLimit } from "#server/intake/dayLimit";
 import { safeName } from "#server/intake/safeName";
 import { conflict, notFound, Problem } from "#server/problem";
 import { settings } from "#server/settings";
@@ -84,6 +85,7 @@ async function mayUpload(request: Request): Promise<void> {
       `${intake.person} is sending this intake; only they can go on with it.`,
     );
   if (intake.state !== "receiving") throw conflict("Everything of this intake has arrived already.");
+  if (request.method === "POST") await checkDayLimit(person.id, Number(request.header("Upload-Length") ?? 0));
 }
 
 async function finish(upload: Upload, path: string): Promise<void> {
