@@ -1,4 +1,5 @@
 import { expect, test, type Page } from "@playwright/test";
+import sharp from "sharp";
 import { expectAccessible, settled, signIn } from "./studio";
 
 /** Real size in all its ways, on the demo's own materials. */
@@ -126,4 +127,32 @@ test("what has no size yet is worked through by one key", async () => {
   await page.keyboard.press("n");
   await expect(page.getByRole("heading", { level: 1 })).not.toHaveText("Customs house gable, photograph");
   await expect(page.getByLabel("Way to the size")).toHaveValue("modules");
+});
+
+test("an image over 4096 px is looked at as tiles, down to the very pixel", async () => {
+  const name = `frieze${Date.now()}`;
+  const file = await sharp({ create: { width: 4200, height: 300, channels: 3, background: "#a86" } })
+    .jpeg()
+    .toBuffer();
+  await page.goto("/intakes");
+  await page
+    .getByLabel("Files to hand in")
+    .setInputFiles({ name: `${name}_basecolor.jpg`, mimeType: "image/jpeg", buffer: file });
+  await page.waitForURL("**/intakes/*-*");
+  await page
+    .getByRole("button", { name: /^Accept/ })
+    .first()
+    .click();
+  await page
+    .getByRole("link", { name: new RegExp(name, "i") })
+    .first()
+    .click();
+  await page.waitForURL("**/materials/*");
+  const table = page.getByRole("application").first();
+  await expect(table.locator("img.tile")).toHaveCount(0);
+  await table.focus();
+  for (let press = 0; press < 9; press++) await page.keyboard.press("+");
+  const tile = table.locator("img.tile").first();
+  await expect(tile).toBeVisible();
+  await expect.poll(() => tile.evaluate((image: HTMLImageElement) => image.naturalHeight)).toBe(300);
 });

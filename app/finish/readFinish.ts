@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { finishSchema, type Finish } from "#core/finish/finish";
+import { finishChangeSchema } from "#core/finish/finish";
 import { badField } from "#server/problem";
 import { FINISH_NUMBERS, type FinishChange } from "./finishValues";
 
@@ -12,7 +12,7 @@ export function readFinish(form: FormData): FinishChange {
   }
   const color = form.get("color");
   if (color) fields.color = String(color);
-  const finish = finishSchema.partial().safeParse(fields);
+  const finish = finishChangeSchema.safeParse(fields);
   if (!finish.success) {
     const [issue] = finish.error.issues;
     throw badField(`/${issue.path.join("/")}`, `${issue.path.join(" ")}: ${issue.message}`);
@@ -22,10 +22,7 @@ export function readFinish(form: FormData): FinishChange {
   const direction = form.get("normalDirection");
   return {
     name: name.data,
-    // A partial schema still fills its defaults in; what the form does not have stays as it is.
-    finish: Object.fromEntries(
-      Object.entries(finish.data).filter(([field]) => field in fields),
-    ) as Partial<Finish>,
+    finish: finish.data,
     ...((direction === "+Y" || direction === "-Y") && { normalDirection: direction }),
   };
 }

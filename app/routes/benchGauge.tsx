@@ -207,7 +207,6 @@ export default function BenchGauge({
         <ImageTable
           map={map}
           alt="Base color map"
-
           repeat={material.repeat}
           unit={unit}
           drawing={drawing}

@@ -78,7 +78,6 @@ export default function BenchMaps({ loaderData: { mends }, actionData }: Route.C
       <ImageTable
         map={map}
         alt={`${ROLE_NAMES[map.role]} map`}
-
         repeat={material.repeat}
         unit={unit}
         tools={

@@ -232,7 +232,6 @@ export default function GaugeFlatten({
         <ImageTable
           map={map}
           alt="Photograph"
-
           repeat={null}
           unit={unit}
           drawing={drawing}

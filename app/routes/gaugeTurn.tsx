@@ -64,7 +64,6 @@ export default function GaugeTurn({ loaderData: { modules, mends }, actionData }
         <ImageTable
           map={map}
           alt="Base color map"
-
           repeat={material.repeat}
           unit={unit}
           drawing={{

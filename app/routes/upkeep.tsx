@@ -2,9 +2,8 @@ import { Form, Link } from "react-router";
 import { z } from "zod";
 import { formatBytes } from "#core/length/formatBytes";
 import type { Person } from "#server/db/people";
-import type { SweepRow } from "#server/db/sweeps";
 import { badField } from "#server/problem";
-import { readUpkeep } from "#server/upkeep/readUpkeep";
+import { readUpkeep, type SweepSummary } from "#server/upkeep/readUpkeep";
 import { agree, startSweep } from "#server/upkeep/sweep";
 import { Button } from "../components/Button";
 import { Refusal } from "../components/Refusal";
@@ -149,7 +148,7 @@ export default function Upkeep({ loaderData, actionData }: Route.ComponentProps)
   );
 }
 
-const isUnderWay = (sweep: SweepRow | null) =>
+const isUnderWay = (sweep: SweepSummary | null) =>
   sweep !== null && !sweep.failure && !sweep.removed && (sweep.found === null || sweep.agreed_at !== null);
 
 const WHY_WORDS = {
@@ -157,9 +156,8 @@ const WHY_WORDS = {
   derived: "made from something that is gone",
   incoming: "left behind by a broken upload",
 } as const;
-const MOST_SHOWN = 12;
 
-function Sweep({ sweep }: { sweep: SweepRow | null }) {
+function Sweep({ sweep }: { sweep: SweepSummary | null }) {
   if (!sweep)
     return <p className="dim">Nobody has looked yet. What is younger than a day is never touched.</p>;
   const { id, asked_at, found, agreed_at, removed, failure } = sweep;
@@ -172,15 +170,15 @@ function Sweep({ sweep }: { sweep: SweepRow | null }) {
     );
   if (agreed_at) return <p role="status">They are being removed…</p>;
   if (!found) return <p role="status">Looking…</p>;
-  if (found.length === 0) return <p>Nothing was left over at {moment(asked_at)}.</p>;
+  if (found.count === 0) return <p>Nothing was left over at {moment(asked_at)}.</p>;
   return (
     <>
       <p>
-        At {moment(asked_at)} nothing referred to <span className="number">{found.length}</span> files,{" "}
-        {formatBytes(found.reduce((sum, { bytes }) => sum + bytes, 0))}:
+        At {moment(asked_at)} nothing referred to <span className="number">{found.count}</span> files,{" "}
+        {formatBytes(found.bytes)}:
       </p>
       <ul className="left-over">
-        {found.slice(0, MOST_SHOWN).map(({ path, bytes, why }) => (
+        {found.first.map(({ path, bytes, why }) => (
           <li key={path}>
             <code>{path}</code>{" "}
             <span className="dim">
@@ -188,13 +186,15 @@ function Sweep({ sweep }: { sweep: SweepRow | null }) {
             </span>
           </li>
         ))}
-        {found.length > MOST_SHOWN && <li className="dim">and {found.length - MOST_SHOWN} more</li>}
+        {found.count > found.first.length && (
+          <li className="dim">and {found.count - found.first.length} more</li>
+        )}
       </ul>
       <Form method="post">
         <input type="hidden" name="intent" value="remove" />
         <input type="hidden" name="id" value={id} />
         <Button type="submit" variant="outline-danger" size="sm">
-          Remove these {found.length}
+          Remove these {found.count}
         </Button>
       </Form>
     </>

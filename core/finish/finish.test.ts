@@ -1,5 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
-import { DEFAULT_FINISH, finishSchema, heightAmplitude } from "#core/finish/finish";
+import { DEFAULT_FINISH, finishSchema, heightAmplitude, finishChangeSchema } from "#core/finish/finish";
 import { missingOf } from "#core/finish/material";
 
 describe("a finish", () => {
@@ -61,4 +61,20 @@ describe("missingOf", () => {
   ] as const)("%j lacks %j", (material, missing) => {
     expect(missingOf({ ...material, maps: [...material.maps] })).toEqual(missing);
   });
+});
+
+describe("a change of a finish", () => {
+  test("has what was named and nothing else, so that the rest stays as it is", () => {
+    expect(finishChangeSchema.parse({})).toEqual({});
+    const change = finishChangeSchema.parse({ roughness: 0.2 });
+    const before = { ...DEFAULT_FINISH, ior: 1.4 };
+    expect(finishSchema.parse({ ...before, ...change })).toEqual({ ...before, roughness: 0.2 });
+  });
+
+  test.each([{ roughness: 1.2 }, { ior: 0.5 }, { color: "red" }, { gloss: 1 }])(
+    "is refused: %j",
+    (change) => {
+      expect(finishChangeSchema.safeParse(change).success).toBe(false);
+    },
+  );
 });

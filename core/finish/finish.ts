@@ -2,33 +2,45 @@ import { z } from "zod";
 
 const unit = z.number().min(0).max(1);
 
+const values = {
+  /** sRGB, `#rrggbb`: the colour of a plain material. */
+  color: z.string().regex(/^#[0-9a-f]{6}$/i, "A colour is written #rrggbb."),
+  /** Perceptual roughness; microfacet α is its square. */
+  roughness: unit,
+  metalness: unit,
+  /** Index of refraction of a dielectric: F0 = ((ior − 1) / (ior + 1))². */
+  ior: z.number().min(1).max(3),
+  /** Scales the slopes of the normal map. */
+  normalStrength: z.number().min(0).max(10),
+  /** Real difference between the lowest and the highest value of the height map; assumed where not given. */
+  heightAmplitudeMm: z.number().min(0).max(1000),
+  /** The height value that lies in the surface. */
+  heightMiddle: unit,
+  occlusionStrength: unit,
+  /** An exponent on occlusion: below 1 softens it. */
+  occlusionGamma: z.number().min(0.1).max(4),
+};
+
 /**
  * The adjustments that make the look, kept apart from the maps. Values where no map says better, in OpenPBR's
  * terms; a plain material is nothing but this.
  */
 export const finishSchema = z
   .object({
-    /** sRGB, `#rrggbb`: the colour of a plain material. */
-    color: z
-      .string()
-      .regex(/^#[0-9a-f]{6}$/i, "A colour is written #rrggbb.")
-      .optional(),
-    /** Perceptual roughness; microfacet α is its square. */
-    roughness: unit.default(0.5),
-    metalness: unit.default(0),
-    /** Index of refraction of a dielectric: F0 = ((ior − 1) / (ior + 1))². */
-    ior: z.number().min(1).max(3).default(1.5),
-    /** Scales the slopes of the normal map. */
-    normalStrength: z.number().min(0).max(10).default(1),
-    /** Real difference between the lowest and the highest value of the height map; assumed where not given. */
-    heightAmplitudeMm: z.number().min(0).max(1000).optional(),
-    /** The height value that lies in the surface. */
-    heightMiddle: unit.default(0.5),
-    occlusionStrength: unit.default(1),
-    /** An exponent on occlusion: below 1 softens it. */
-    occlusionGamma: z.number().min(0.1).max(4).default(1),
+    color: values.color.optional(),
+    roughness: values.roughness.default(0.5),
+    metalness: values.metalness.default(0),
+    ior: values.ior.default(1.5),
+    normalStrength: values.normalStrength.default(1),
+    heightAmplitudeMm: values.heightAmplitudeMm.optional(),
+    heightMiddle: values.heightMiddle.default(0.5),
+    occlusionStrength: values.occlusionStrength.default(1),
+    occlusionGamma: values.occlusionGamma.default(1),
   })
   .strict();
+
+/** Some of a finish, to be changed: what is not named stays as it is, and gets no default. */
+export const finishChangeSchema = z.object(values).partial().strict();
 
 export type Finish = z.infer<typeof finishSchema>;
 

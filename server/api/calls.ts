@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { finishSchema } from "#core/finish/finish";
+import { finishChangeSchema, finishSchema } from "#core/finish/finish";
 import { LAYOUTS } from "#core/finish/material";
 import { PEOPLE_CALLS } from "#server/api/peopleCalls";
 import { UPKEEP_CALLS } from "#server/api/upkeepCalls";
@@ -430,7 +430,7 @@ export const CALLS: Call[] = [
       .object({
         name: nameSchema.optional(),
         layout: z.enum(LAYOUTS).optional(),
-        finish: finishSchema.partial().optional(),
+        finish: finishChangeSchema.optional(),
         normalDirection: z.enum(["+Y", "-Y"]).optional(),
       })
       .strict(),

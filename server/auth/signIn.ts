@@ -1,7 +1,7 @@
 import { RateLimiterPostgres, RateLimiterRes } from "rate-limiter-flexible";
 import { passwordFits } from "#server/auth/passwords";
 import { database } from "#server/db/database";
-import { findPersonToSignIn, type Person } from "#server/db/people";
+import { findPasswordHash, findPersonToSignIn, type Person } from "#server/db/people";
 import { Problem } from "#server/problem";
 
 const WINDOW_S = 900;
@@ -22,6 +22,25 @@ const limits = () => {
 };
 let made: ReturnType<typeof limits> | undefined;
 
+function tooMany(rejected: unknown): unknown {
+  if (!(rejected instanceof RateLimiterRes)) return rejected;
+  const minutes = Math.ceil(rejected.msBeforeNext / 60_000);
+  return new Problem(429, "Too many attempts", `Too many attempts to sign in. Try again in ${minutes} min.`);
+}
+
+/** Whether that is somebody's password; guesses at a screen that was left open count as those at the door. @throws {Problem} 429 */
+export async function isOwnPassword(person: Person, password: string): Promise<boolean> {
+  const { byAccount } = (made ??= limits());
+  const account = person.email.toLowerCase();
+  await byAccount.consume(account).catch((rejected: unknown) => {
+    throw tooMany(rejected);
+  });
+  const known = await findPasswordHash(database(), person.id);
+  if (!(await passwordFits(known?.password_hash, password))) return false;
+  await byAccount.delete(account);
+  return true;
+}
+
 /** @throws {Problem} 401 where address or password do not fit, 429 after too many attempts. */
 export async function checkSignIn(email: string, password: string, address: string): Promise<Person> {
   const account = email.trim().toLowerCase();
@@ -29,9 +48,7 @@ export async function checkSignIn(email: string, password: string, address: stri
   try {
     await Promise.all([byAccount.consume(account), byAddress.consume(address)]);
   } catch (rejected) {
-    if (!(rejected instanceof RateLimiterRes)) throw rejected;
-    const minutes = Math.ceil(rejected.msBeforeNext / 60_000);
-    throw new Problem(429, "Too many attempts", `Too many attempts to sign in. Try again in ${minutes} min.`);
+    throw tooMany(rejected);
   }
   const person = await findPersonToSignIn(database(), account);
   if (!(await passwordFits(person?.password_hash, password)) || !person)

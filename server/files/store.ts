@@ -73,11 +73,6 @@ export function fileStore(): FileStore {
   return (made ??= folderStore(settings().dataFolder));
 }
 
-/** For a process whose data folder changes, as that of tests. */
-export function forgetStore(): void {
-  made = undefined;
-}
-
 /** Moves a finished file to its place after its bytes have reached the disk. */
 async function settle(from: string, to: string): Promise<void> {
   const handle = await open(from, "r");

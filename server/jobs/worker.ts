@@ -90,27 +90,30 @@ async function keepAlive(pools: string[]): Promise<void> {
 const MOST_BREAKS = 8;
 const BROKEN_OFF = "it was broken off again and again, with the worker that did it";
 
-/** Frees the jobs of workers that died: the attempt does not count, unless it happens again and again. */
+/**
+ * Frees the jobs of workers that died: the attempt does not count, unless it happens again and again. A job that is given up
+ * stays held until its subject says so.
+ */
 async function takeOver(): Promise<void> {
-  const { rows } = await database().query<{ id: string; kind: string; payload: unknown; times: number }>(
+  const { rows: hopeless } = await database().query<{ id: string; kind: string; payload: unknown }>(
     `WITH held AS (
-       UPDATE graphile_worker._private_jobs SET locked_at = NULL, locked_by = NULL, attempts = greatest(0, attempts - 1)
-        WHERE locked_by IS NOT NULL AND locked_by NOT IN (SELECT id FROM workers)
-        RETURNING id, task_id, payload
+       SELECT id, task_id, payload FROM graphile_worker._private_jobs
+        WHERE locked_by IS NOT NULL AND locked_by NOT IN (SELECT id FROM workers) FOR UPDATE SKIP LOCKED
      ), counted AS (
        INSERT INTO job_breaks (job, times) SELECT id, 1 FROM held
          ON CONFLICT (job) DO UPDATE SET times = job_breaks.times + 1 RETURNING job, times
+     ), freed AS (
+       UPDATE graphile_worker._private_jobs SET locked_at = NULL, locked_by = NULL, attempts = greatest(0, attempts - 1)
+         FROM counted WHERE job = id AND times < $1
      )
-     SELECT held.id::text, tasks.identifier AS kind, payload, times
-       FROM held JOIN counted ON job = held.id JOIN graphile_worker._private_tasks AS tasks ON tasks.id = task_id`,
+     SELECT held.id::text, identifier AS kind, payload
+       FROM held JOIN counted ON job = held.id JOIN graphile_worker._private_tasks AS tasks ON tasks.id = task_id
+      WHERE times >= $1`,
+    [MOST_BREAKS],
   );
-  if (rows.length === 0) return;
-  const hopeless = rows.filter(({ times }) => times >= MOST_BREAKS);
   for (const { id, kind, payload } of hopeless) {
     await giveUpJob(kind, payload, BROKEN_OFF);
-    await database().query("DELETE FROM graphile_worker._private_jobs WHERE id = $1 AND locked_by IS NULL", [
-      id,
-    ]);
+    await database().query("DELETE FROM graphile_worker._private_jobs WHERE id = $1", [id]);
   }
   await database().query(
     "DELETE FROM job_breaks WHERE job NOT IN (SELECT id FROM graphile_worker._private_jobs)",

@@ -134,6 +134,9 @@ describe("saving", () => {
       normalDirection: "-Y",
     });
     expect(json.finish).toMatchObject({ ior: 1.4, roughness: 0.5, normalStrength: 1 });
+    // What was changed before stays, and is not put back to where it began.
+    const next = await studio.api("PATCH", `/materials/${id}`, { finish: { normalStrength: 0.7 } });
+    expect(next.json.finish).toMatchObject({ ior: 1.4, roughness: 0.5, normalStrength: 0.7 });
     expect(json.maps.find(({ role }: { role: string }) => role === "geometry_normal").normalDirection).toBe(
       "-Y",
     );

@@ -1,10 +1,10 @@
 import { z } from "zod";
-import { hashPassword, MIN_PASSWORD, passwordFits } from "#server/auth/passwords";
+import { hashPassword, MIN_PASSWORD } from "#server/auth/passwords";
+import { isOwnPassword } from "#server/auth/signIn";
 import { makeSecret } from "#server/auth/tokens";
 import { database, inTransaction, violates } from "#server/db/database";
 import {
   endSessions,
-  findPasswordHash,
   insertPerson,
   insertToken,
   LEVELS,
@@ -66,9 +66,7 @@ export async function changePassword(
   { now, next }: { now: string; next: string },
   session: string | undefined,
 ): Promise<void> {
-  const known = await findPasswordHash(database(), person.id);
-  if (!(await passwordFits(known?.password_hash, now)))
-    throw badField("/now", "That is not your present password.");
+  if (!(await isOwnPassword(person, now))) throw badField("/now", "That is not your present password.");
   const hash = await hashPassword(checked(next, "/next"));
   await inTransaction(async (db) => {
     await setPassword(db, person.id, hash);

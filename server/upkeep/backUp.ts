@@ -1,7 +1,7 @@
 import { copyFile, mkdir, rename, rm, stat } from "node:fs/promises";
 import { dirname, join } from "node:path";
 import { z } from "zod";
-import { database, rows } from "#server/db/database";
+import { database, rows, type Db } from "#server/db/database";
 import { fileStore, folderStore } from "#server/files/store";
 import { settings } from "#server/settings";
 import { runPostgresTool } from "#server/upkeep/postgresTools";
@@ -32,33 +32,42 @@ export async function backUp(folder: string): Promise<{ files: number; copied: n
   return { files: files.length, copied };
 }
 
+/** Where a studio is made anew. */
+export interface RestoreTarget {
+  db: Db;
+  databaseUrl: string;
+  dataFolder: string;
+}
+
 /**
  * Makes a studio anew from a back-up: into an empty database and a data folder without files.
  * @throws where there is something already, so that nothing is overwritten
  */
-export async function restore(folder: string): Promise<Verified> {
+export async function restore(
+  folder: string,
+  { db, databaseUrl, dataFolder }: RestoreTarget,
+): Promise<Verified> {
   await stat(join(folder, DUMP)).catch(() => {
     throw new Error(`There is no back-up in ${folder}: it has no ${DUMP}.`);
   });
-  const { rowCount } = await database().query("SELECT 1 FROM pg_tables WHERE schemaname = 'public' LIMIT 1");
+  const { rowCount } = await db.query("SELECT 1 FROM pg_tables WHERE schemaname = 'public' LIMIT 1");
   if (rowCount) throw new Error("The database that DATABASE_URL names is not empty. Restore into a new one.");
-  const target = join(settings().dataFolder, "files");
+  const target = join(dataFolder, "files");
   if (await stat(target).catch(() => null))
     throw new Error(`${target} is there already. Restore into a new data folder.`);
+  const name = decodeURIComponent(new URL(databaseUrl).pathname.slice(1));
   await runPostgresTool(
     "pg_restore",
-    ["--no-owner", "--exit-on-error", "--single-transaction", `--dbname=${dbName()}`, join(folder, DUMP)],
-    settings().databaseUrl,
+    ["--no-owner", "--exit-on-error", "--single-transaction", `--dbname=${name}`, join(folder, DUMP)],
+    databaseUrl,
   );
-  const files = await rows(database(), z.object({ sha256: z.string() }), "SELECT sha256 FROM files");
-  const from = folderStore(folder);
+  const files = await rows(db, z.object({ sha256: z.string() }), "SELECT sha256 FROM files");
+  const [from, to] = [folderStore(folder), folderStore(dataFolder)];
   for (const { sha256 } of files)
     // What a back-up lacks is told below, with all that is damaged.
-    if (await from.has(sha256)) await copyWhole(from.path(sha256), fileStore().path(sha256));
-  return verifyFiles(database(), fileStore());
+    if (await from.has(sha256)) await copyWhole(from.path(sha256), to.path(sha256));
+  return verifyFiles(db, to);
 }
-
-const dbName = () => decodeURIComponent(new URL(settings().databaseUrl).pathname.slice(1));
 
 /** The whole file or nothing, even if the power goes. */
 async function copyWhole(from: string, to: string): Promise<void> {

@@ -2,6 +2,7 @@ import { resolve } from "node:path";
 import { formatBytes } from "#core/length/formatBytes";
 import { closeDatabase, database } from "#server/db/database";
 import { fileStore } from "#server/files/store";
+import { settings } from "#server/settings";
 import { backUp, restore } from "#server/upkeep/backUp";
 import { verifyFiles, type Verified } from "#server/upkeep/verifyFiles";
 
@@ -14,7 +15,7 @@ try {
   else if (command === "back-up") {
     const { files, copied } = await backUp(resolve(folder));
     console.log(`Backed up to ${resolve(folder)}: the database and ${files} files, ${copied} of them new.`);
-  } else if (command === "restore") tell(await restore(resolve(folder)));
+  } else if (command === "restore") tell(await restore(resolve(folder), { db: database(), ...settings() }));
   else throw new Error(`There is no command ${command}.`);
 } catch (error) {
   console.error((error as Error).message);

@@ -1,6 +1,6 @@
 import { statfs } from "node:fs/promises";
 import { database } from "#server/db/database";
-import { newestSweep } from "#server/db/sweeps";
+import { newestSweep, type SweepRow } from "#server/db/sweeps";
 import { databaseFigures, listFailures, listQueue, listWorkers } from "#server/db/upkeep";
 import { settings } from "#server/settings";
 
@@ -21,6 +21,22 @@ export async function readUpkeep() {
     failures: failures.map(({ at, ...failure }) => ({ ...failure, at: at.toISOString() })),
     ...figures,
     disk: { freeBytes: disk.bavail * disk.bsize, bytes: disk.blocks * disk.bsize },
-    sweep: sweep ?? null,
+    sweep: sweep ? summed(sweep) : null,
   };
 }
+
+/** Left-over files that are shown one by one. */
+const SHOWN = 12;
+
+/** What a page shows of a sweep, which may have found any number of files. */
+function summed({ found, ...sweep }: SweepRow) {
+  return {
+    ...sweep,
+    found: found && {
+      count: found.length,
+      bytes: found.reduce((sum, { bytes }) => sum + bytes, 0),
+      first: found.slice(0, SHOWN),
+    },
+  };
+}
+export type SweepSummary = ReturnType<typeof summed>;

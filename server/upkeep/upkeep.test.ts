@@ -129,38 +129,29 @@ describe("a back-up", () => {
 
   test("becomes a studio again in an empty database and folder, and is not put over another", async () => {
     const { restore } = await import("./backUp");
-    await expect(restore(folder)).rejects.toThrow("not empty");
-    const { closeDatabase } = await import("#server/db/database");
-    const { readSettings, settings } = await import("#server/settings");
-    const before = { ...settings() };
+    const { database } = await import("#server/db/database");
+    const { settings } = await import("#server/settings");
+    await expect(restore(folder, { db: database(), ...settings() })).rejects.toThrow("not empty");
     const name = `restored_${randomUUID().replaceAll("-", "")}`;
-    const admin = new pg.Client({ connectionString: process.env.KALONOMY_TEST_DATABASE_URL });
-    await admin.connect();
-    await admin.query(`CREATE DATABASE ${name}`);
-    const target = await mkdtemp(join(tmpdir(), "kalonomy-restored-"));
-    const url = new URL(before.databaseUrl);
+    await database().query(`CREATE DATABASE ${name}`);
+    const dataFolder = await mkdtemp(join(tmpdir(), "kalonomy-restored-"));
+    const url = new URL(settings().databaseUrl);
     url.pathname = `/${name}`;
-    const store = await import("#server/files/store");
+    const db = new pg.Client({ connectionString: url.href });
+    await db.connect();
     try {
-      await closeDatabase();
-      Object.assign(
-        settings(),
-        readSettings({ ...process.env, DATABASE_URL: url.href, KALONOMY_DATA: target }),
-      );
-      store.forgetStore();
-      const { files, missing, damaged } = await restore(folder);
+      const target = { db, databaseUrl: url.href, dataFolder };
+      await expect(restore(dataFolder, target)).rejects.toThrow("no back-up");
+      const { files, missing, damaged } = await restore(folder, target);
       expect({ missing, damaged }).toEqual({ missing: [], damaged: [] });
       expect(files).toBeGreaterThan(known.length);
-      const { items } = (await studio.api("GET", "/materials")).json;
-      expect(items.map((one: { name: string }) => one.name).sort()).toEqual(["Floor", "Wall"]);
-      await expect(restore(target)).rejects.toThrow("no back-up");
+      const { rows } = await db.query<{ name: string }>("SELECT name FROM materials ORDER BY name");
+      expect(rows.map((row) => row.name)).toEqual(["Floor", "Wall"]);
+      await expect(restore(folder, target)).rejects.toThrow("not empty");
     } finally {
-      await closeDatabase();
-      Object.assign(settings(), before);
-      store.forgetStore();
-      await admin.query(`DROP DATABASE ${name} WITH (FORCE)`);
-      await admin.end();
-      await rm(target, { recursive: true });
+      await db.end();
+      await database().query(`DROP DATABASE ${name}`);
+      await rm(dataFolder, { recursive: true });
     }
   });
 });
@@ -182,6 +173,17 @@ describe("what the keeper sees", () => {
       failed: 0,
     });
     expect(json.failures[0]).toMatchObject({ what: "intake", reason: "The disk is full." });
+    const { readUpkeep } = await import("./readUpkeep");
+    // A page shows what a sweep found, and not all of it.
+    await database().query("INSERT INTO sweeps (person, found) VALUES ($1, $2)", [
+      studio.person.id,
+      JSON.stringify(
+        Array.from({ length: 40 }, (_, i) => ({ path: `files/${i}`, bytes: 10, why: "unknown" })),
+      ),
+    ]);
+    const { sweep } = await readUpkeep();
+    expect(sweep?.found).toMatchObject({ count: 40, bytes: 400 });
+    expect(sweep?.found?.first).toHaveLength(12);
     expect(json.disk.freeBytes).toBeGreaterThan(0);
     expect(json.files).toBeGreaterThanOrEqual(known.length);
   });
