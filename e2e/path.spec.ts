@@ -176,6 +176,14 @@ test("a collection is given to two projects, and a second person sees it", async
     await expect(ines.locator(".shared-by").getByRole("link", { name: project })).toBeVisible();
   }
   await expectAccessible(ines);
+  await ines.getByText("Rename or move").click();
+  await expectAccessible(ines);
+  const renaming = ines.getByRole("form", { name: "Rename or move" });
+  await renaming.getByLabel("Name", { exact: true }).fill(`${COLLECTION}, river side`);
+  await renaming.getByLabel("Inside").selectOption({ label: "inside House palette" });
+  await renaming.getByRole("button", { name: "Save" }).click();
+  await expect(ines.getByRole("heading", { name: `${COLLECTION}, river side` })).toBeVisible();
+  await expect(ines.locator(".path").getByRole("link", { name: "House palette" })).toBeVisible();
   for (const project of ["Ferry landing", "Seed library"]) {
     await open(joost, "/projects");
     await joost.getByRole("link", { name: project }).click();

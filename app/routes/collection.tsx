@@ -2,11 +2,13 @@ import { Form as Fields } from "react-bootstrap";
 import { Form, Link, redirect } from "react-router";
 import { z } from "zod";
 import { mayDo } from "#server/auth/levels";
-import { deleteCollection, findCollection, listCollections } from "#server/db/collections";
+import { findCollection, listCollections } from "#server/db/collections";
 import { database, inTransaction } from "#server/db/database";
 import { listSamples } from "#server/db/materials";
+import { pageOf, sliceOf } from "#server/db/page";
 import type { Person } from "#server/db/people";
 import { changeCollection, changeProject, listProjects } from "#server/db/projects";
+import { changeCollectionFields, removeCollection } from "#server/library/collections";
 import { announce } from "#server/events/events";
 import { badField } from "#server/problem";
 import { Button } from "../components/Button";
@@ -15,7 +17,9 @@ import { Empty } from "../components/Empty";
 import { Refusal } from "../components/Refusal";
 import { SamplePatch } from "../components/SamplePatch";
 import { SampleWall, SIDE } from "../components/SampleWall";
+import { Pages } from "../components/Pages";
 import { act, found, idOf, look } from "../guard";
+import { pageIn } from "../pageIn";
 import { useFresh } from "../view/live";
 import { useSelection } from "../view/selection";
 import { useTitleBlock } from "../view/titleBlock";
@@ -26,17 +30,21 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${loaderData?.collection.name ?? "Collection"} – Kalonomy` },
 ];
 
-export const loader = look(async ({ params, person }: Route.LoaderArgs & { person: Person }) => {
+export const loader = look(async ({ request, params, person }: Route.LoaderArgs & { person: Person }) => {
   const id = idOf(params);
   const db = database();
   const collection = found(await findCollection(db, id), "collection");
-  const { items } = await listSamples(db, { collection: id, limit: 500 });
+  const page = pageIn(request);
+  const { items, total } = await listSamples(db, { collection: id, ...sliceOf(page) });
   const [all, projects] = [await listCollections(db), await listProjects(db)];
   return {
     collection,
     samples: items,
+    total,
+    pages: pageOf(page, total),
     parent: all.find((one) => one.id === collection.parent) ?? null,
     inside: all.filter((one) => one.parent === id),
+    others: all.map(({ id, name, parent }) => ({ id, name, parent })),
     projects: projects.map(({ id, name }) => ({ id, name })),
     mayMake: mayDo(person, "make"),
     mayKeep: mayDo(person, "keep"),
@@ -47,13 +55,15 @@ export const action = act(async ({ params, form }: Route.ActionArgs & { form: Fo
   const id = idOf(params);
   const intent = String(form.get("intent"));
   if (intent === "delete") {
-    await inTransaction(async (db) => {
-      const projects = (await findCollection(db, id))?.projects ?? [];
-      for (const project of projects)
-        await changeProject(db, "collections", project.id, { add: [], remove: [id] });
-      await deleteCollection(db, id);
-    });
+    await removeCollection(id);
     return redirect("/collections");
+  }
+  if (intent === "change") {
+    const name = String(form.get("name") ?? "").trim();
+    if (!name) throw badField("/name", "A collection has a name.");
+    const parent = String(form.get("parent") ?? "");
+    await changeCollectionFields(id, { name, parent: parent === "" ? null : z.uuid().parse(parent) });
+    return { changed: true };
   }
   await inTransaction(async (db) => {
     if (intent === "give" || intent === "take") {
@@ -77,13 +87,14 @@ export const action = act(async ({ params, form }: Route.ActionArgs & { form: Fo
 
 export default function Collection({ loaderData, actionData: answer }: Route.ComponentProps) {
   const actionData = useKept(answer);
-  const { collection, samples, parent, inside, projects, mayMake, mayKeep } = loaderData;
+  const { collection, samples, total, pages, others, parent, inside, projects, mayMake, mayKeep } =
+    loaderData;
   const selection = useSelection();
   const selected = samples.filter(({ id }) => selection.ids.has(id));
   useFresh((event) => event.topic === "library");
   useTitleBlock(
-    selected.length === 0 ? "nothing" : `${selected.length} of ${samples.length}`,
-    `${samples.length} materials in ${collection.name}`,
+    selected.length === 0 ? "nothing" : `${selected.length} of ${total}`,
+    `${total} ${total === 1 ? "material" : "materials"} in ${collection.name}`,
   );
   const free = projects.filter(({ id }) => !collection.projects.some((project) => project.id === id));
   return (
@@ -115,6 +126,9 @@ export default function Collection({ loaderData, actionData: answer }: Route.Com
                 Take {selected.length} out
               </Button>
             </Form>
+          )}
+          {mayMake && (
+            <Rename key={`${collection.name}${collection.parent}`} of={collection} others={others} />
           )}
           {mayKeep && (
             <Form
@@ -197,6 +211,47 @@ export default function Collection({ loaderData, actionData: answer }: Route.Com
           ))}
         </SampleWall>
       )}
+      <Pages {...pages} />
     </div>
+  );
+}
+
+interface RenameProps {
+  of: { id: string; name: string; parent: string | null };
+  others: { id: string; name: string; parent: string | null }[];
+}
+
+/** Another name, or another place; not inside itself. */
+function Rename({ of, others }: RenameProps) {
+  const isInside = (id: string | null): boolean =>
+    id === of.id || (id !== null && isInside(others.find((one) => one.id === id)?.parent ?? null));
+  return (
+    <details className="more">
+      <summary className="btn btn-outline-secondary btn-sm">Rename or move</summary>
+      <Form method="post" className="row-form small" aria-label="Rename or move">
+        <input type="hidden" name="intent" value="change" />
+        <Fields.Control
+          size="sm"
+          name="name"
+          aria-label="Name"
+          defaultValue={of.name}
+          required
+          maxLength={200}
+        />
+        <Fields.Select size="sm" name="parent" aria-label="Inside" defaultValue={of.parent ?? ""}>
+          <option value="">by itself</option>
+          {others
+            .filter(({ id }) => !isInside(id))
+            .map(({ id, name }) => (
+              <option key={id} value={id}>
+                inside {name}
+              </option>
+            ))}
+        </Fields.Select>
+        <Button type="submit" size="sm">
+          Save
+        </Button>
+      </Form>
+    </details>
   );
 }

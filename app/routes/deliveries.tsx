@@ -1,22 +1,27 @@
 import { Link } from "react-router";
 import { database } from "#server/db/database";
 import { listDeliveries } from "#server/db/deliveries";
+import { readPage } from "#server/db/page";
 import { DeliveryTable } from "../components/DeliveryTable";
 import { Empty } from "../components/Empty";
+import { Pages } from "../components/Pages";
 import { look } from "../guard";
+import { pageIn } from "../pageIn";
 import { useFresh } from "../view/live";
 import type { Route } from "./+types/deliveries";
 
 export const meta: Route.MetaFunction = () => [{ title: "Deliveries – Kalonomy" }];
 
-export const loader = look(async () => ({ deliveries: await listDeliveries(database()) }));
+export const loader = look(({ request }: Route.LoaderArgs) =>
+  readPage(pageIn(request), (slice) => listDeliveries(database(), slice)),
+);
 
-export default function Deliveries({ loaderData: { deliveries } }: Route.ComponentProps) {
+export default function Deliveries({ loaderData: { items, page, next } }: Route.ComponentProps) {
   useFresh((event) => event.topic === "delivery");
   return (
     <div className="page">
       <h1>Deliveries</h1>
-      {deliveries.length === 0 ? (
+      {items.length === 0 ? (
         <Empty title="Nothing delivered yet">
           <p>
             Select materials in the <Link to="/library">library</Link>, or open a project, and convert them
@@ -24,8 +29,9 @@ export default function Deliveries({ loaderData: { deliveries } }: Route.Compone
           </p>
         </Empty>
       ) : (
-        <DeliveryTable deliveries={deliveries} />
+        <DeliveryTable deliveries={items} />
       )}
+      <Pages page={page} next={next} />
     </div>
   );
 }

@@ -8,7 +8,7 @@ import { askToCancel, findDelivery, readAccount } from "#server/db/deliveries";
 import type { Person } from "#server/db/people";
 import { listProfiles } from "#server/db/profiles";
 import type { AccountMaterial } from "#server/delivery/account";
-import { startDelivery } from "#server/delivery/plan";
+import { deliverAgain } from "#server/delivery/plan";
 import { announce } from "#server/events/events";
 import { conflict } from "#server/problem";
 import { Button } from "../components/Button";
@@ -41,24 +41,8 @@ export const loader = look(async ({ params, person }: Route.LoaderArgs & { perso
 export const action = act(
   async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
     const id = idOf(params);
+    if (form.get("intent") === "again") return redirect(`/deliveries/${(await deliverAgain(id, person)).id}`);
     const delivery = found(await findDelivery(database(), id), "delivery");
-    if (form.get("intent") === "again") {
-      const what = delivery.project
-        ? { project: delivery.project.id }
-        : delivery.collection
-          ? { collection: delivery.collection.id }
-          : { materials: delivery.materials.map((material) => material.id) };
-      const again = await startDelivery(
-        {
-          ...what,
-          profiles: delivery.profiles,
-          maxPixels: delivery.maxPixels ?? undefined,
-          destination: delivery.destination?.id,
-        },
-        person,
-      );
-      return redirect(`/deliveries/${again.id}`);
-    }
     if (!(await askToCancel(database(), id)))
       throw conflict(`The delivery is ${DELIVERY_WORDS[delivery.state]} already.`);
     await announce(database(), { topic: "delivery", id });

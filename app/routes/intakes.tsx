@@ -2,10 +2,13 @@ import { Link } from "react-router";
 import { mayDo } from "#server/auth/levels";
 import { database } from "#server/db/database";
 import { listIntakes } from "#server/db/intakes";
+import { readPage } from "#server/db/page";
 import type { Person } from "#server/db/people";
 import { settings } from "#server/settings";
 import { Empty } from "../components/Empty";
+import { Pages } from "../components/Pages";
 import { look } from "../guard";
+import { pageIn } from "../pageIn";
 import { DropPlace } from "../intake/DropPlace";
 import { titleOf } from "../intake/titleOf";
 import { useFresh } from "../view/live";
@@ -14,8 +17,8 @@ import { moment } from "../view/moment";
 
 export const meta: Route.MetaFunction = () => [{ title: "Intake – Kalonomy" }];
 
-export const loader = look(async ({ person }: Route.LoaderArgs & { person: Person }) => ({
-  intakes: await listIntakes(database()),
+export const loader = look(async ({ request, person }: Route.LoaderArgs & { person: Person }) => ({
+  ...(await readPage(pageIn(request), (slice) => listIntakes(database(), slice))),
   mayMake: mayDo(person, "make"),
   dropFolder: settings().dropFolder,
 }));
@@ -28,7 +31,9 @@ const STATES = {
   failed: "failed",
 } as const;
 
-export default function Intakes({ loaderData: { intakes, mayMake, dropFolder } }: Route.ComponentProps) {
+export default function Intakes({
+  loaderData: { items, page, next, mayMake, dropFolder },
+}: Route.ComponentProps) {
   useFresh((event) => event.topic === "intake");
   return (
     <div className="page">
@@ -40,7 +45,7 @@ export default function Intakes({ loaderData: { intakes, mayMake, dropFolder } }
           it has stopped growing; the original stays there. <Link to="/alike">Pictures that are alike</Link>
         </p>
       )}
-      {intakes.length === 0 ? (
+      {items.length === 0 ? (
         <Empty title="Nothing has come in yet">
           <p>Drop a download above: a zip as it came, several of them, loose images, or a whole folder.</p>
         </Empty>
@@ -61,7 +66,7 @@ export default function Intakes({ loaderData: { intakes, mayMake, dropFolder } }
             </tr>
           </thead>
           <tbody>
-            {intakes.map((intake) => (
+            {items.map((intake) => (
               <tr key={intake.id}>
                 <td className="number">{moment(intake.createdAt)}</td>
                 <td>
@@ -84,6 +89,7 @@ export default function Intakes({ loaderData: { intakes, mayMake, dropFolder } }
           </tbody>
         </table>
       )}
+      <Pages page={page} next={next} />
     </div>
   );
 }

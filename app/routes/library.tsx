@@ -1,12 +1,13 @@
 import { useEffect, useState } from "react";
 import { Dropdown } from "react-bootstrap";
-import { Form, Link, redirect, useFetcher, useNavigate, useSearchParams, useSubmit } from "react-router";
+import { Form, Link, redirect, useFetcher, useNavigate, useSubmit } from "react-router";
 import { z } from "zod";
 import { SIZE_STATES } from "#core/finish/material";
 import { mayDo } from "#server/auth/levels";
 import { insertCollection, listCollections } from "#server/db/collections";
 import { database, inTransaction } from "#server/db/database";
 import { countMaterials, listSamples } from "#server/db/materials";
+import { pageNumber, pageOf, sliceOf } from "#server/db/page";
 import type { Person } from "#server/db/people";
 import { changeCollection, changeProject, listProjects } from "#server/db/projects";
 import { announce } from "#server/events/events";
@@ -14,6 +15,7 @@ import { createPlain } from "#server/library/materials";
 import { badField } from "#server/problem";
 import { Button } from "../components/Button";
 import { Empty } from "../components/Empty";
+import { Pages } from "../components/Pages";
 import { Refusal } from "../components/Refusal";
 import { SamplePatch } from "../components/SamplePatch";
 import { SampleWall, SIDE } from "../components/SampleWall";
@@ -26,12 +28,10 @@ import type { Route } from "./+types/library";
 
 export const meta: Route.MetaFunction = () => [{ title: "Library – Kalonomy" }];
 
-const PAGE = 60;
-
 const filterSchema = z.object({
   q: z.string().max(200).default(""),
   size: z.enum(SIZE_STATES).or(z.literal("any")).default("any"),
-  page: z.coerce.number().int().min(1).max(100_000).default(1),
+  page: pageNumber,
 });
 
 export const loader = look(async ({ request, person }: Route.LoaderArgs & { person: Person }) => {
@@ -42,8 +42,7 @@ export const loader = look(async ({ request, person }: Route.LoaderArgs & { pers
     listSamples(db, {
       q: filter.q,
       sizeState: filter.size === "any" ? undefined : filter.size,
-      offset: (filter.page - 1) * PAGE,
-      limit: PAGE,
+      ...sliceOf(filter.page),
     }),
     countMaterials(db),
     listCollections(db),
@@ -95,7 +94,6 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
 export default function Library({ loaderData }: Route.ComponentProps) {
   const { samples, total, all, filter, mayMake } = loaderData;
   const selection = useSelection();
-  const [params] = useSearchParams();
   const sumAreas = samples
     .filter(({ id, repeat }) => selection.ids.has(id) && repeat)
     .map(({ repeat }) => (repeat!.width * repeat!.height) / 1e6);
@@ -106,8 +104,6 @@ export default function Library({ loaderData }: Route.ComponentProps) {
     sumAreas.length > 0 ? `${sumAreas.reduce((a, b) => a + b, 0).toFixed(2)} m² of repeats` : "",
   );
   useFresh((event) => event.topic === "library");
-  const pageLink = (page: number) =>
-    `?${new URLSearchParams({ ...Object.fromEntries(params), page: String(page) })}`;
 
   return (
     <div className="page library">
@@ -156,15 +152,7 @@ export default function Library({ loaderData }: Route.ComponentProps) {
           ))}
         </SampleWall>
       )}
-      {total > PAGE && (
-        <nav className="pages" aria-label="Pages">
-          {filter.page > 1 && <Link to={pageLink(filter.page - 1)}>Earlier</Link>}
-          <span>
-            {(filter.page - 1) * PAGE + 1}–{Math.min(total, filter.page * PAGE)} of {total}
-          </span>
-          {filter.page * PAGE < total && <Link to={pageLink(filter.page + 1)}>Further</Link>}
-        </nav>
-      )}
+      <Pages {...pageOf(filter.page, total)} />
     </div>
   );
 }

@@ -7,8 +7,9 @@ import { listCollections } from "#server/db/collections";
 import { database, inTransaction } from "#server/db/database";
 import { listDeliveries } from "#server/db/deliveries";
 import { listSamples } from "#server/db/materials";
+import { pageOf, sliceOf } from "#server/db/page";
 import type { Person } from "#server/db/people";
-import { changeProject, findProject, moveOn, setCamera } from "#server/db/projects";
+import { changeProject, findProject, moveOn, setCamera, updateProject } from "#server/db/projects";
 import { announce } from "#server/events/events";
 import { badField, notFound } from "#server/problem";
 import { Button } from "../components/Button";
@@ -19,7 +20,9 @@ import { Empty } from "../components/Empty";
 import { Refusal } from "../components/Refusal";
 import { SamplePatch } from "../components/SamplePatch";
 import { SampleWall, SIDE } from "../components/SampleWall";
+import { Pages } from "../components/Pages";
 import { act, found, idOf, look } from "../guard";
+import { pageIn } from "../pageIn";
 import { useFresh } from "../view/live";
 import { useTitleBlock } from "../view/titleBlock";
 import { useKept } from "../view/useKept";
@@ -29,19 +32,24 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${loaderData?.project.name ?? "Project"} – Kalonomy` },
 ];
 
-export const loader = look(async ({ params, person }: Route.LoaderArgs & { person: Person }) => {
+export const loader = look(async ({ request, params, person }: Route.LoaderArgs & { person: Person }) => {
   const id = idOf(params);
   const db = database();
   const project = found(await findProject(db, id), "project");
-  const { items } = await listSamples(db, { project: id, limit: 500 });
+  const page = pageIn(request);
+  const { items, total } = await listSamples(db, { project: id, ...sliceOf(page) });
+  const unsized = await listSamples(db, { project: id, sizeState: "unknown", limit: 0 });
   const collections = await listCollections(db);
   return {
     project,
     samples: items,
+    total,
+    unsized: unsized.total,
+    pages: pageOf(page, total),
     free: collections
       .filter((one) => !project.collections.some((taken) => taken.id === one.id))
       .map(({ id, name }) => ({ id, name })),
-    deliveries: await listDeliveries(db, id),
+    deliveries: await listDeliveries(db, { offset: 0, limit: 60 }, id),
     mayMake: mayDo(person, "make"),
   };
 });
@@ -62,7 +70,12 @@ export const action = act(async ({ params, form }: Route.ActionArgs & { form: Fo
       });
     else if (intent === "leave-material")
       await changeProject(db, "materials", id, { add: [], remove: [z.uuid().parse(form.get("material"))] });
-    else if (intent === "camera") {
+    else if (intent === "change") {
+      const name = String(form.get("name") ?? "").trim();
+      if (!name) throw badField("/name", "A project has a name.");
+      const number = String(form.get("number") ?? "").trim() || null;
+      if (!(await updateProject(db, id, { name, number }))) throw notFound("project");
+    } else if (intent === "camera") {
       const read = cameraSchema.safeParse({
         widthPx: Number(form.get("widthPx")),
         angleDegrees: Number(form.get("angleDegrees")),
@@ -78,15 +91,12 @@ export const action = act(async ({ params, form }: Route.ActionArgs & { form: Fo
 
 export default function Project({ loaderData, actionData: answer }: Route.ComponentProps) {
   const actionData = useKept(answer);
-  const { project, samples, free, deliveries, mayMake } = loaderData;
+  const { project, samples, total, unsized, pages, free, deliveries, mayMake } = loaderData;
   useFresh((event) => event.topic === "library" || event.topic === "delivery");
   const newer = project.revisions.filter(({ taken, newest }) => newest > taken);
-  const unknown = samples.filter(
-    ({ layout, sizeState }) => layout !== "plain" && sizeState === "unknown",
-  ).length;
   useTitleBlock(
     project.name,
-    `${samples.length} materials${unknown > 0 ? `, ${unknown} of unknown size` : ""}`,
+    `${total} ${total === 1 ? "material" : "materials"}${unsized > 0 ? `, ${unsized} of unknown size` : ""}`,
   );
   const remark = (id: string) => {
     const revision = project.revisions.find(({ material }) => material === id);
@@ -110,6 +120,33 @@ export default function Project({ loaderData, actionData: answer }: Route.Compon
             <Link className="btn btn-primary btn-sm" to={`/deliveries/new?project=${project.id}`}>
               Convert and deliver
             </Link>
+          )}
+          {mayMake && (
+            <details className="more" key={`${project.number}${project.name}`}>
+              <summary className="btn btn-outline-secondary btn-sm">Rename</summary>
+              <Form method="post" className="row-form small" aria-label="Rename">
+                <input type="hidden" name="intent" value="change" />
+                <Fields.Control
+                  size="sm"
+                  name="number"
+                  aria-label="Number"
+                  placeholder="Number"
+                  defaultValue={project.number ?? ""}
+                  maxLength={40}
+                />
+                <Fields.Control
+                  size="sm"
+                  name="name"
+                  aria-label="Name"
+                  defaultValue={project.name}
+                  required
+                  maxLength={200}
+                />
+                <Button type="submit" size="sm">
+                  Save
+                </Button>
+              </Form>
+            </details>
           )}
         </div>
       </div>
@@ -211,6 +248,7 @@ export default function Project({ loaderData, actionData: answer }: Route.Compon
           ))}
         </SampleWall>
       )}
+      <Pages {...pages} />
       {deliveries.length > 0 && (
         <>
           <h2>Deliveries</h2>

@@ -125,6 +125,68 @@ describe("collections and projects", () => {
     expect(await materialsOf(projects[0])).toEqual([]);
   });
 
+  test("a collection is renamed and moved, and what projects have by it follows; never into itself", async () => {
+    const red = (await studio.api("POST", "/materials", { name: "Moved", layout: "plain", color: "#a01020" }))
+      .json.id as string;
+    const make = async (name: string, parent?: string) =>
+      (await studio.api("POST", "/collections", { name, parent })).json.id as string;
+    const street = await make("Street");
+    const yard = await make("Yard");
+    const gate = await make("Gate", yard);
+    await studio.api("PUT", `/collections/${gate}/materials`, { add: [red] });
+    const project = (await studio.api("POST", "/projects", { name: "Terrace" })).json.id as string;
+    await studio.api("PUT", `/projects/${project}/collections`, { add: [street] });
+    const had = async () => (await studio.api("GET", `/projects/${project}`)).json.revisions.length as number;
+    const change = (id: string, body: object) => studio.api("PATCH", `/collections/${id}`, body);
+
+    expect(await had()).toBe(0);
+    expect((await change(gate, { name: "Iron gate", parent: street })).json).toMatchObject({
+      name: "Iron gate",
+      parent: street,
+    });
+    expect(await had()).toBe(1);
+    expect((await change(gate, { name: "Gate" })).json.parent).toBe(street);
+    expect((await change(gate, { parent: null })).json).toMatchObject({ name: "Gate", parent: null });
+    expect(await had()).toBe(0);
+
+    await change(gate, { parent: yard });
+    const refused = await change(yard, { parent: gate });
+    expect(refused.json).toMatchObject({ status: 422, pointer: "/parent" });
+    expect((await change(yard, { name: "Street" })).json).toMatchObject({ status: 409, pointer: "/name" });
+    expect((await change(yard, { parent: NOBODY_ID })).json.pointer).toBe("/parent");
+
+    await change(yard, { parent: street });
+    expect(await had()).toBe(1);
+    await studio.api("DELETE", `/collections/${gate}`);
+    expect(await had()).toBe(0);
+    expect((await studio.api("DELETE", `/collections/${gate}`)).status).toBe(404);
+  });
+
+  test("two moves at once cannot make a ring together", async () => {
+    const [a, b] = await Promise.all(
+      ["Ring one", "Ring two"].map(
+        async (name) => (await studio.api("POST", "/collections", { name })).json.id as string,
+      ),
+    );
+    const answers = await Promise.all([
+      studio.api("PATCH", `/collections/${a}`, { parent: b }),
+      studio.api("PATCH", `/collections/${b}`, { parent: a }),
+    ]);
+    expect(answers.map(({ status }) => status).sort()).toEqual([200, 422]);
+  });
+
+  test("a project takes another name and number, or none, and nobody else's", async () => {
+    const make = async (name: string, number: string) =>
+      (await studio.api("POST", "/projects", { name, number })).json.id as string;
+    const one = await make("Boat house", "71");
+    await make("Sail loft", "72");
+    const change = (body: object) => studio.api("PATCH", `/projects/${one}`, body);
+    expect((await change({ name: "Boat shed" })).json).toMatchObject({ name: "Boat shed", number: "71" });
+    expect((await change({ number: null })).json).toMatchObject({ name: "Boat shed", number: null });
+    expect((await change({ number: "72" })).json).toMatchObject({ status: 409, pointer: "/number" });
+    expect((await change({ name: "Sail loft" })).json).toMatchObject({ status: 409, pointer: "/name" });
+  });
+
   test("names and numbers are unique, and what does not exist is named", async () => {
     await studio.api("POST", "/collections", { name: "Once" });
     expect((await studio.api("POST", "/collections", { name: "Once" })).json).toMatchObject({

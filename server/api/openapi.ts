@@ -19,7 +19,10 @@ export function describeCalls(calls: Call[]): Record<string, unknown> {
     servers: [{ url: "/api/v1" }],
     security: [{ token: [] }],
     paths,
-    components: { securitySchemes: { token: { type: "http", scheme: "bearer" } } },
+    components: {
+      securitySchemes: { token: { type: "http", scheme: "bearer" } },
+      schemas: { Problem: schemaOf(problemShape, "output") },
+    },
   };
 }
 
@@ -30,7 +33,10 @@ function describe(call: Call): Record<string, unknown> {
     required: true,
     schema: { type: "string" },
   }));
-  const problem = { description: "Refused, with the reason", content: { "application/problem+json": {} } };
+  const problem = {
+    description: "Refused, with the reason",
+    content: { "application/problem+json": { schema: { $ref: "#/components/schemas/Problem" } } },
+  };
   if ("raw" in call)
     return {
       summary: call.summary,
@@ -62,6 +68,24 @@ function queryParameters(query: z.ZodType | undefined) {
 }
 
 function schemaOf(schema: z.ZodType, io: "input" | "output" = "input"): unknown {
-  const { $schema: _, ...rest } = z.toJSONSchema(schema, { io, unrepresentable: "any" });
+  const { $schema: _, ...rest } = z.toJSONSchema(schema, {
+    io,
+    unrepresentable: "any",
+    // An answer may say more one day; scripts that check answers must not stop at that.
+    override: ({ jsonSchema }) => {
+      if (io === "output" && jsonSchema.additionalProperties === false)
+        delete jsonSchema.additionalProperties;
+    },
+  });
   return rest;
 }
+
+/** RFC 9457; `pointer` says which field, `request` is the number under which a defect is logged. */
+const problemShape = z.object({
+  type: z.string(),
+  status: z.number(),
+  title: z.string(),
+  detail: z.string(),
+  pointer: z.string().optional(),
+  request: z.string().optional(),
+});

@@ -1,7 +1,16 @@
 import { z } from "zod";
+import { listOf, wholeList } from "#server/api/shapes";
 import { call, type Call } from "#server/api/call";
 import { database } from "#server/db/database";
-import { LEVELS, listPeople, listTokens, revokeToken, type Person } from "#server/db/people";
+import {
+  LEVELS,
+  listPeople,
+  listTokens,
+  revokeToken,
+  type Person,
+  listSessions,
+  endSessions,
+} from "#server/db/people";
 import {
   addPerson,
   changeLevel,
@@ -9,6 +18,7 @@ import {
   makeToken,
   newPersonSchema,
   retire,
+  changePassword,
 } from "#server/library/people";
 import { notFound } from "#server/problem";
 
@@ -37,7 +47,7 @@ export const PEOPLE_CALLS: Call[] = [
     path: "/people",
     summary: "Everybody who may sign in",
     status: 200,
-    answer: z.object({ items: z.array(personShape), next: z.null() }),
+    answer: listOf(personShape),
     handle: async () => ({ items: (await listPeople(database())).map(personAnswer), next: null }),
   }),
   call({
@@ -77,10 +87,54 @@ export const PEOPLE_CALLS: Call[] = [
   }),
   call({
     method: "get",
+    path: "/me",
+    summary: "Whose token this is, and what they may do",
+    status: 200,
+    answer: personShape,
+    handle: async ({ person }) => personAnswer(person),
+  }),
+  call({
+    method: "put",
+    path: "/password",
+    summary: "Change your password, which ends your sessions",
+    status: 200,
+    body: z.object({ now: z.string(), next: z.string() }).strict(),
+    answer: nothing,
+    async handle({ body, person }) {
+      await changePassword(person, body, undefined);
+      return {};
+    },
+  }),
+  call({
+    method: "get",
+    path: "/sessions",
+    summary: "Where you are signed in, the newest first",
+    status: 200,
+    answer: listOf(z.object({ id: z.string(), agent: z.string(), begunAt: z.iso.datetime() })),
+    handle: async ({ person }) =>
+      wholeList(await listSessions(database(), person.id, undefined), ({ id, agent, created_at }) => ({
+        id,
+        agent,
+        begunAt: created_at.toISOString(),
+      })),
+  }),
+  call({
+    method: "delete",
+    path: "/sessions/:id",
+    summary: "Sign out one of your sessions",
+    status: 200,
+    answer: nothing,
+    async handle({ params, person }) {
+      await endSessions(database(), person.id, { id: params.id });
+      return {};
+    },
+  }),
+  call({
+    method: "get",
     path: "/tokens",
     summary: "Your tokens, without their secrets",
     status: 200,
-    answer: z.object({ items: z.array(tokenShape), next: z.null() }),
+    answer: listOf(tokenShape),
     handle: async ({ person }) => ({
       items: (await listTokens(database(), person.id)).map(tokenAnswer),
       next: null,

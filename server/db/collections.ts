@@ -60,8 +60,31 @@ export async function findOrInsertCollection(
   return row!.id;
 }
 
-/** Deletes a collection; those inside it move up to where it was. */
-export async function deleteCollection(db: Db, id: string): Promise<void> {
+/** Renames a collection, or moves it into another, or out of all of them. @returns whether there is one */
+export async function updateCollection(
+  db: Db,
+  id: string,
+  { name, parent }: { name?: string; parent?: string | null },
+): Promise<boolean> {
+  if (parent && !(await findCollection(db, parent)))
+    throw badField("/parent", "There is no such collection to put it into.");
+  try {
+    const done = await db.query(
+      "UPDATE collections SET name = COALESCE($2, name), parent = CASE WHEN $3 THEN $4 ELSE parent END WHERE id = $1",
+      [id, name ?? null, parent !== undefined, parent ?? null],
+    );
+    return done.rowCount === 1;
+  } catch (error) {
+    if (violates(error, "collections_name"))
+      throw conflict(`There is a collection of that name there already. Choose another name.`, "/name");
+    if (violates(error, "collections_no_ring"))
+      throw badField("/parent", "A collection cannot be put into itself, or into one that is inside it.");
+    throw error;
+  }
+}
+
+/** Deletes a collection; those inside it move up to where it was. @returns whether there was one */
+export async function deleteCollection(db: Db, id: string): Promise<boolean> {
   try {
     await db.query(
       "UPDATE collections SET parent = (SELECT parent FROM collections WHERE id = $1) WHERE parent = $1",
@@ -74,5 +97,5 @@ export async function deleteCollection(db: Db, id: string): Promise<void> {
       );
     throw error;
   }
-  await db.query("DELETE FROM collections WHERE id = $1", [id]);
+  return (await db.query("DELETE FROM collections WHERE id = $1", [id])).rowCount === 1;
 }

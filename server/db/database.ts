@@ -71,5 +71,9 @@ export async function oneRow<S extends z.ZodType>(
 
 /** Whether a statement failed because a unique constraint of this name says so. */
 export function violates(error: unknown, constraint: string): boolean {
-  return error instanceof pg.DatabaseError && error.code === "23505" && error.constraint === constraint;
+  return (
+    error instanceof pg.DatabaseError &&
+    ["23505", "23514"].includes(error.code ?? "") &&
+    error.constraint === constraint
+  );
 }

@@ -2,6 +2,7 @@ import { z } from "zod";
 import type { MaterialPlan } from "#core/convert/plan";
 import type { Account } from "#server/delivery/account";
 import { oneRow, rows, type Db } from "#server/db/database";
+import type { Slice } from "#server/db/page";
 
 export const DELIVERY_STATES = ["planned", "running", "done", "failed", "cancelled"] as const;
 
@@ -43,12 +44,13 @@ const DELIVERY = `
 export const findDelivery = (db: Db, id: string) =>
   oneRow(db, deliverySchema, `${DELIVERY} WHERE d.id = $1`, [id]);
 
-export const listDeliveries = (db: Db, project?: string) =>
+/** The newest first. */
+export const listDeliveries = (db: Db, { offset, limit }: Slice, project?: string) =>
   rows(
     db,
     deliverySchema,
-    `${DELIVERY} WHERE $1::uuid IS NULL OR d.project = $1 ORDER BY d.created_at DESC LIMIT 60`,
-    [project ?? null],
+    `${DELIVERY} WHERE $1::uuid IS NULL OR d.project = $1 ORDER BY d.created_at DESC, d.id OFFSET $2 LIMIT $3`,
+    [project ?? null, offset, limit],
   );
 
 export interface NewDelivery {

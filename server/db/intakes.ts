@@ -10,6 +10,7 @@ import { LAYOUTS, MATERIAL_KINDS } from "#core/finish/material";
 import { MAP_CHANNELS } from "#core/maps/channel";
 import { ROLES } from "#core/maps/roles";
 import { oneRow, rows, type Db } from "#server/db/database";
+import type { Slice } from "#server/db/page";
 import { findingSchema } from "#server/db/materials";
 import { fetchSchema, variantSheetSchema, type Fetch, type VariantSheet } from "#server/db/suppliers";
 
@@ -96,8 +97,9 @@ export async function insertIntake(db: Db, person: string, options: IntakeOption
 
 export const findIntake = (db: Db, id: string) => oneRow(db, intakeSchema, `${INTAKE} WHERE i.id = $1`, [id]);
 
-export const listIntakes = (db: Db) =>
-  rows(db, intakeSchema, `${INTAKE} ORDER BY i.created_at DESC LIMIT 50`);
+/** The newest first. */
+export const listIntakes = (db: Db, { offset, limit }: Slice) =>
+  rows(db, intakeSchema, `${INTAKE} ORDER BY i.created_at DESC, i.id OFFSET $1 LIMIT $2`, [offset, limit]);
 
 export async function insertUpload(
   db: Db,

@@ -42,21 +42,15 @@ export async function insertProject(
   db: Db,
   project: { name: string; number: string | null; person: string },
 ): Promise<string> {
-  try {
-    const row = await oneRow(
+  const row = await unlessTaken(project, () =>
+    oneRow(
       db,
       z.object({ id: z.string() }),
       "INSERT INTO projects (name, number, created_by) VALUES ($1, $2, $3) RETURNING id",
       [project.name, project.number, project.person],
-    );
-    return row!.id;
-  } catch (error) {
-    if (violates(error, "projects_name_key"))
-      throw conflict(`There is a project “${project.name}” already.`, "/name");
-    if (violates(error, "projects_number_key"))
-      throw conflict(`The number “${project.number}” belongs to another project.`, "/number");
-    throw error;
-  }
+    ),
+  );
+  return row!.id;
 }
 
 export async function setCamera(db: Db, id: string, camera: Camera | null): Promise<boolean> {
@@ -101,8 +95,39 @@ export async function changeCollection(db: Db, id: string, change: MemberChange)
   await settleRevisionsOfCollection(db, id);
 }
 
+/** Renames a project, or gives it another number; null takes its number away. @returns whether there is one */
+export async function updateProject(
+  db: Db,
+  id: string,
+  { name, number }: { name?: string; number?: string | null },
+): Promise<boolean> {
+  const done = await unlessTaken({ name, number }, () =>
+    db.query(
+      "UPDATE projects SET name = COALESCE($2, name), number = CASE WHEN $3 THEN $4 ELSE number END WHERE id = $1",
+      [id, name ?? null, number !== undefined, number ?? null],
+    ),
+  );
+  return done.rowCount === 1;
+}
+
+/** @throws {Problem} where another project has the name or the number */
+async function unlessTaken<T>(
+  { name, number }: { name?: string; number?: string | null },
+  write: () => Promise<T>,
+): Promise<T> {
+  try {
+    return await write();
+  } catch (error) {
+    if (violates(error, "projects_name_key"))
+      throw conflict(`There is a project “${name}” already.`, "/name");
+    if (violates(error, "projects_number_key"))
+      throw conflict(`The number “${number}” belongs to another project.`, "/number");
+    throw error;
+  }
+}
+
 /** Fixes the revision of what a project has newly taken, and forgets what it has no longer. */
-async function settleRevisions(db: Db, project: string): Promise<void> {
+export async function settleRevisions(db: Db, project: string): Promise<void> {
   await db.query(
     `INSERT INTO project_revisions (project, material, revision)
      SELECT $1, id, revision FROM materials WHERE id IN (${projectMaterialIds("$1")}) ON CONFLICT DO NOTHING`,
@@ -114,9 +139,14 @@ async function settleRevisions(db: Db, project: string): Promise<void> {
   );
 }
 
-/** After a collection changed: the same for every project that takes it, directly or through one around it. */
+/** After a collection changed: the same for every project that takes it. */
 async function settleRevisionsOfCollection(db: Db, collection: string): Promise<void> {
-  const projects = await rows(
+  for (const project of await projectsTaking(db, collection)) await settleRevisions(db, project);
+}
+
+/** The projects that take a collection, directly or through one around it. */
+export async function projectsTaking(db: Db, collection: string): Promise<string[]> {
+  const found = await rows(
     db,
     z.object({ project: z.string() }),
     `WITH RECURSIVE around AS (
@@ -125,7 +155,7 @@ async function settleRevisionsOfCollection(db: Db, collection: string): Promise<
      SELECT DISTINCT project FROM project_collections WHERE collection IN (SELECT id FROM around)`,
     [collection],
   );
-  for (const { project } of projects) await settleRevisions(db, project);
+  return found.map(({ project }) => project);
 }
 
 /** Moves a project on to the newest revision of some of its materials. */

@@ -1,3 +1,4 @@
+import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { openTestStudio, picture, takeIn, type TestStudio } from "#server/testing/testStudio";
 import type { Db } from "#server/db/database";
@@ -130,7 +131,12 @@ describe("the database refuses", () => {
 
   test("a collection inside itself, and two of one name in one place", async () => {
     const id = (await studio.api("POST", "/collections", { name: "Outer" })).json.id;
-    await refuses("UPDATE collections SET parent = id WHERE id = $1", [id], "collections_check");
+    await refuses("UPDATE collections SET parent = id WHERE id = $1", [id], "collections_no_ring");
+    await refuses(
+      "INSERT INTO collections (id, name, parent) VALUES ($1, 'Own', $1)",
+      [randomUUID()],
+      "collections_check",
+    );
     await refuses("INSERT INTO collections (name) VALUES ('Outer')", [], "collections_name");
     await db.query("INSERT INTO collections (name, parent) VALUES ('Outer', $1)", [id]);
     await refuses("INSERT INTO collections (name, parent) VALUES ('Outer', $1)", [id], "collections_name");

@@ -8,7 +8,7 @@ import { findDestination, listProfiles } from "#server/db/profiles";
 import { findProject } from "#server/db/projects";
 import { announce } from "#server/events/events";
 import { addJob } from "#server/jobs/queue";
-import { badField } from "#server/problem";
+import { badField, notFound } from "#server/problem";
 
 export interface DeliveryRequest {
   /** One of the three. */
@@ -95,4 +95,20 @@ export async function startDelivery(request: DeliveryRequest, person: Person): P
     return delivery;
   });
   return (await findDelivery(database(), id))!;
+}
+
+/** Delivers the same to the same once more, with what has changed since. @throws {Problem} */
+export async function deliverAgain(id: string, person: Person): Promise<DeliveryRow> {
+  const delivery = await findDelivery(database(), id);
+  if (!delivery) throw notFound("delivery");
+  const what = delivery.project
+    ? { project: delivery.project.id }
+    : delivery.collection
+      ? { collection: delivery.collection.id }
+      : { materials: delivery.materials.map((material) => material.id) };
+  const { profiles, maxPixels, destination } = delivery;
+  return startDelivery(
+    { ...what, profiles, maxPixels: maxPixels ?? undefined, destination: destination?.id },
+    person,
+  );
 }

@@ -53,7 +53,10 @@ export async function openTestStudio() {
   };
   const { person, token } = await addPerson("keep");
 
-  /** One call of the HTTP interface, by the keeper unless another token is given. */
+  const { answerFits } = await import("#server/testing/answerFits");
+  const answered = new Set<string>();
+
+  /** One call of the HTTP interface, held against its description; by the keeper unless another token is given. */
   const api = async (
     method: string,
     path: string,
@@ -74,12 +77,16 @@ export async function openTestStudio() {
     const type = response.headers.get("Content-Type") ?? "";
     // eslint-disable-next-line @typescript-eslint/no-explicit-any -- tests look at whatever comes
     const json: any = type.includes("json") ? await response.json() : undefined;
+    const call = answerFits(method, path, response.status, type, json);
+    if (call && response.ok) answered.add(call);
     return { status: response.status, json, type, response };
   };
 
   return {
     address,
     api,
+    /** The calls that were answered well. */
+    answered,
     person,
     addPerson,
     folder,
