@@ -114,6 +114,19 @@ describe("planConversion", () => {
     );
   });
 
+  test.each([glossPathTracer, packedWalkthrough, gltf])(
+    "without a repeat it is delivered all the same, and $id says what that means",
+    (profile) => {
+      const unsized = planConversion(material(full, { repeat: null, sizeState: "unknown" }), profile);
+      expect(unsized.files.map(({ path }) => path)).toEqual(
+        planConversion(material(full), profile).files.map(({ path }) => path),
+      );
+      expect(unsized.warnings.join(" ")).toContain("delivered without a real size");
+      expect(unsized.settings).not.toHaveProperty("width");
+      expect(unsized.steps.join(" ")).not.toMatch(/null|NaN|undefined/);
+    },
+  );
+
   test("a plain material is settings without images, in the profile's own terms", () => {
     const plain = material([], {
       layout: "plain",

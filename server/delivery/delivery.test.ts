@@ -5,7 +5,7 @@ import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import validator from "gltf-validator";
 import sharp from "sharp";
 import type { Account } from "#server/delivery/account";
-import { openTestStudio, takeIn, type TestStudio } from "#server/testing/testStudio";
+import { archiveFiles, openTestStudio, takeIn, type TestStudio } from "#server/testing/testStudio";
 import { createRaster, type Raster } from "#core/raster/raster";
 
 let studio: TestStudio;
@@ -54,25 +54,7 @@ async function deliver(
 const filesOf = (account: Account) =>
   account.materials.flatMap(({ files, settings }) => [...files, settings]);
 
-async function unzip(id: string): Promise<Map<string, Buffer>> {
-  const response = await (await studio.api("GET", `/deliveries/${id}/archive`)).response;
-  const path = join(studio.folder, `${id}.zip`);
-  await writeFile(path, Buffer.from(await response.arrayBuffer()));
-  const { readArchive } = await import("#server/intake/openArchive");
-  const files = new Map<string, Buffer>();
-  await readArchive(
-    path,
-    async (file) => {
-      const chunks: Buffer[] = [];
-      for await (const chunk of await file.open()) chunks.push(chunk as Buffer);
-      files.set(file.name, Buffer.concat(chunks));
-    },
-    (name, reason) => {
-      throw new Error(`${name}: ${reason}`);
-    },
-  );
-  return files;
-}
+const unzip = (id: string) => archiveFiles(studio, id);
 
 describe("a delivery", () => {
   test("is an archive of just the files of its account, each as the account says", async () => {

@@ -1,3 +1,5 @@
+import { promisify } from "node:util";
+import { deflate } from "node:zlib";
 import { readdir } from "node:fs/promises";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
@@ -88,6 +90,25 @@ describe("an intake", () => {
     expect(intake.candidates[0].findings.map(({ code }: { code: string }) => code)).toContain(
       "extension-differs",
     );
+  });
+
+  test("a zip in a zip is read; one more inside is set aside with what to do", async () => {
+    const deepest = await zipOf({ "deep.png": await picture("#0a0b0c") });
+    const inner = await zipOf({ "reed.png": await picture("#1a2b0c"), "deepest.zip": deepest });
+    const intake = await takeIn(studio, { "outer.zip": await zipOf({ "inner.zip": inner }) });
+    expect(intake.candidates.map(({ name }: { name: string }) => name)).toEqual(["Reed"]);
+    expect(reasonsOf(intake)["outer.zip/inner.zip/deepest.zip"]).toContain(
+      "unpack it and send what is inside",
+    );
+  });
+
+  test("an image of 30,000 × 30,000 px is refused before it is decoded, and the rest goes on", async () => {
+    const intake = await takeIn(studio, {
+      "vast.png": await blankPng(30_000),
+      "sedge.png": await picture("#3c4d2e"),
+    });
+    expect(reasonsOf(intake)["vast.png"]).toBe("It is 30000 × 30000 px; up to 16384 × 16384 px are read.");
+    expect(intake.candidates.map(({ name }: { name: string }) => name)).toEqual(["Sedge"]);
   });
 
   test("read twice gives the same candidates once", async () => {
@@ -205,3 +226,33 @@ describe("accepting", () => {
     expect((await studio.api("GET", "/materials?q=both")).json.total).toBe(1);
   });
 });
+
+/** A PNG of one bit a pixel, all black: 110 KB for 30,000 × 30,000 px, as one would send who means harm. */
+async function blankPng(side: number): Promise<Buffer> {
+  const crcOf = (data: Buffer) => {
+    let crc = ~0;
+    for (const byte of data) {
+      crc ^= byte;
+      for (let bit = 0; bit < 8; bit++) crc = crc & 1 ? (crc >>> 1) ^ 0xedb88320 : crc >>> 1;
+    }
+    return ~crc >>> 0;
+  };
+  const chunk = (kind: string, content: Buffer) => {
+    const named = Buffer.concat([Buffer.from(kind, "latin1"), content]);
+    const frame = Buffer.alloc(8);
+    frame.writeUInt32BE(content.length, 0);
+    frame.writeUInt32BE(crcOf(named), 4);
+    return Buffer.concat([frame.subarray(0, 4), named, frame.subarray(4)]);
+  };
+  const header = Buffer.alloc(13);
+  header.writeUInt32BE(side, 0);
+  header.writeUInt32BE(side, 4);
+  header[8] = 1;
+  const rows = await promisify(deflate)(Buffer.alloc((Math.ceil(side / 8) + 1) * side), { level: 1 });
+  return Buffer.concat([
+    Buffer.from([0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10]),
+    chunk("IHDR", header),
+    chunk("IDAT", rows),
+    chunk("IEND", Buffer.alloc(0)),
+  ]);
+}

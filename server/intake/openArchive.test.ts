@@ -2,7 +2,7 @@ import { mkdtemp, rm, writeFile } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
-import { looksLikeArchive, readArchive } from "#server/intake/openArchive";
+import { ARCHIVE_LIMITS, looksLikeArchive, newBudget, readArchive } from "#server/intake/openArchive";
 import { zipOf } from "#server/testing/testStudio";
 
 let folder: string;
@@ -27,7 +27,7 @@ async function tampered(
   return zip;
 }
 
-async function read(zip: Buffer) {
+async function read(zip: Buffer, budget = newBudget()) {
   const path = join(folder, `${Math.random()}.zip`);
   await writeFile(path, zip);
   const files: Record<string, string> = {};
@@ -40,6 +40,7 @@ async function read(zip: Buffer) {
       files[file.name] = Buffer.concat(chunks).toString();
     },
     (name, reason) => (refused[name] = reason),
+    budget,
   );
   return { files, refused };
 }
@@ -50,6 +51,27 @@ function rename(zip: Buffer, from: string, to: string): Buffer {
   if (a.length !== b.length) throw new Error("Names of unequal length.");
   for (let at = zip.indexOf(a); at !== -1; at = zip.indexOf(a)) b.copy(zip, at);
   return zip;
+}
+
+/** The only entry of a zip, listed many times over: as in an archive that means harm, all share the same bytes. */
+function listedAgain(zip: Buffer, times: number): Buffer {
+  const from = zip.indexOf(CENTRAL);
+  const to = zip.indexOf(Buffer.from("PK\x05\x06", "latin1"));
+  const list = Buffer.concat(Array<Buffer>(times).fill(zip.subarray(from, to)));
+  const end = Buffer.alloc(56 + 20 + 22);
+  // The long end record (zip64) has the number that the short one cannot hold, then comes where that is.
+  end.write("PK\x06\x06", 0, "latin1");
+  end.writeBigUInt64LE(44n, 4);
+  end.writeBigUInt64LE(BigInt(times), 24);
+  end.writeBigUInt64LE(BigInt(times), 32);
+  end.writeBigUInt64LE(BigInt(list.length), 40);
+  end.writeBigUInt64LE(BigInt(from), 48);
+  end.write("PK\x06\x07", 56, "latin1");
+  end.writeBigUInt64LE(BigInt(from + list.length), 64);
+  end.writeUInt32LE(1, 72);
+  end.write("PK\x05\x06", 76, "latin1");
+  end.fill(0xff, 76 + 8, 76 + 20);
+  return Buffer.concat([zip.subarray(0, from), list, end]);
 }
 
 describe("readArchive", () => {
@@ -104,6 +126,25 @@ describe("readArchive", () => {
       if (isCentral) zip.writeUInt32LE(5, at + 24);
     });
     await expect(read(liar)).rejects.toThrow();
+  });
+
+  test("of 100,000 entries none is read, and the sentence says how many are", async () => {
+    await expect(read(listedAgain(await zipOf({ "a.png": "one" }), 100_000))).rejects.toThrow(
+      `holds 100000 entries; of one download, with the zips inside it, up to ${ARCHIVE_LIMITS.entries}`,
+    );
+  });
+
+  test("an entry that unpacks to a thousand times its size is refused, and so is more than the budget", async () => {
+    const { files, refused } = await read(
+      await zipOf({ "zeros.png": Buffer.alloc(5_000_000), "good.png": "good" }),
+    );
+    expect(files).toEqual({ "good.png": "good" });
+    expect(refused["zeros.png"]).toMatch(/unpack to (9|10)\d\d times its size/);
+    // Archives inside one another draw on the same budget, so that many small ones are as bounded as a large one.
+    const budget = { entries: 3, bytes: 9 };
+    expect((await read(await zipOf({ "a.png": "12345", "b.png": "6789" }), budget)).refused).toEqual({});
+    expect((await read(await zipOf({ "c.png": "!" }), budget)).refused["c.png"]).toContain("16 GiB");
+    await expect(read(await zipOf({ "d.png": "" }), budget)).rejects.toThrow("entries");
   });
 
   test("says in a sentence that an archive is empty or damaged", async () => {

@@ -10,6 +10,16 @@ export const ARCHIVE_LIMITS = {
   ratio: 250,
 };
 
+/** What may still come out of an archive; archives inside it draw on the same. */
+export interface ArchiveBudget {
+  entries: number;
+  bytes: number;
+}
+export const newBudget = (): ArchiveBudget => ({
+  entries: ARCHIVE_LIMITS.entries,
+  bytes: ARCHIVE_LIMITS.bytes,
+});
+
 export interface ArchiveFile {
   name: string;
   bytes: number;
@@ -29,31 +39,34 @@ export async function looksLikeArchive(path: string): Promise<boolean> {
 
 /**
  * Goes through a zip entry by entry. `onFile` gets what can be read; `onRefused` what cannot, with the reason: names
- * that lead out of the archive, encrypted entries, entries that expand beyond reason.
+ * that lead out of the archive, encrypted entries, entries that expand beyond reason or beyond the budget.
  * @throws with a sentence where the archive as a whole cannot be read.
  */
 export async function readArchive(
   path: string,
   onFile: (file: ArchiveFile) => Promise<void>,
   onRefused: (name: string, reason: string) => void,
+  budget = newBudget(),
 ): Promise<void> {
   const zip = await openZip(path);
-  let total = 0;
   try {
     if (zip.entryCount === 0) throw new Error("The zip is empty.");
-    if (zip.entryCount > ARCHIVE_LIMITS.entries)
-      throw new Error(`The zip holds ${zip.entryCount} entries; up to ${ARCHIVE_LIMITS.entries} are read.`);
+    if (zip.entryCount > budget.entries)
+      throw new Error(
+        `The zip holds ${zip.entryCount} entries; of one download, with the zips inside it, up to ${ARCHIVE_LIMITS.entries} are read.`,
+      );
+    budget.entries -= zip.entryCount;
     for (;;) {
       const entry = await nextEntry(zip);
       if (!entry) break;
       const name = decodeName(entry);
       if (name.endsWith("/")) continue;
-      const refused = refusal(name, entry, total);
+      const refused = refusal(name, entry, budget.bytes);
       if (refused) {
         onRefused(name, refused);
         continue;
       }
-      total += entry.uncompressedSize;
+      budget.bytes -= entry.uncompressedSize;
       await onFile({ name, bytes: entry.uncompressedSize, open: () => openEntry(zip, entry) });
     }
   } finally {
@@ -61,7 +74,7 @@ export async function readArchive(
   }
 }
 
-function refusal(name: string, entry: yauzl.Entry, total: number): string | undefined {
+function refusal(name: string, entry: yauzl.Entry, bytesLeft: number): string | undefined {
   const parts = name.split(/[\\/]/);
   if (parts.includes("..") || /^([\\/]|[a-z]:)/i.test(name) || name.includes("\0"))
     return "Its name leads out of the archive, so it was not unpacked.";
@@ -69,7 +82,7 @@ function refusal(name: string, entry: yauzl.Entry, total: number): string | unde
   if (entry.externalFileAttributes >>> 28 === 0xa) return "It is a link and not a file.";
   if (entry.uncompressedSize > 1e6 && entry.uncompressedSize > entry.compressedSize * ARCHIVE_LIMITS.ratio)
     return `It would unpack to ${Math.round(entry.uncompressedSize / Math.max(1, entry.compressedSize))} times its size.`;
-  if (total + entry.uncompressedSize > ARCHIVE_LIMITS.bytes)
+  if (entry.uncompressedSize > bytesLeft)
     return "The zip would unpack to more than 16 GiB; the rest was left out.";
   return undefined;
 }

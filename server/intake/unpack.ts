@@ -8,7 +8,13 @@ import type { VariantSheet } from "#server/db/suppliers";
 import { fileStore } from "#server/files/store";
 import { IS_MODEL, openModels, type KeptFile } from "#server/intake/openModels";
 import { isProductSheet, openSheets } from "#server/intake/openSheets";
-import { looksLikeArchive, readArchive, type ArchiveFile } from "#server/intake/openArchive";
+import {
+  looksLikeArchive,
+  newBudget,
+  readArchive,
+  type ArchiveBudget,
+  type ArchiveFile,
+} from "#server/intake/openArchive";
 import { freePath } from "#server/intake/safeName";
 import { isOwnFault } from "#server/ownFault";
 
@@ -93,7 +99,9 @@ export async function unpack(
     else unpacked.found.push({ file, scope, sha256, bytes });
   };
 
-  const openAll = async (path: string, scope: string, depth: number): Promise<void> => {
+  /** @param outer the budget of the zip that this one lies in */
+  const openAll = async (path: string, scope: string, outer?: ArchiveBudget): Promise<void> => {
+    const budget = outer ?? newBudget();
     await readArchive(
       path,
       async (entry) => {
@@ -111,22 +119,23 @@ export async function unpack(
             reason: "It is damaged inside the zip and could not be unpacked.",
           });
         if (/\.zip$/i.test(file) && (await looksLikeArchive(fileStore().path(kept.sha256)))) {
-          if (depth > 0)
+          if (outer)
             return void unpacked.ignored.push({
               file: `${scope}/${file}`,
               kind: "set-aside",
               reason: "A zip in a zip in a zip: unpack it and send what is inside.",
             });
-          await tryArchive(fileStore().path(kept.sha256), `${scope}/${file}`, depth + 1);
+          await tryArchive(fileStore().path(kept.sha256), `${scope}/${file}`, budget);
         } else await sort(file, scope, kept.sha256, kept.bytes);
       },
       (name, reason) => unpacked.ignored.push({ file: `${scope}/${name}`, reason, kind: "set-aside" }),
+      budget,
     );
   };
 
-  const tryArchive = async (path: string, scope: string, depth: number) => {
+  const tryArchive = async (path: string, scope: string, outer?: ArchiveBudget) => {
     try {
-      await openAll(path, scope, depth);
+      await openAll(path, scope, outer);
     } catch (error) {
       if (isOwnFault(error)) throw error;
       unpacked.ignored.push({ file: scope, reason: (error as Error).message, kind: "set-aside" });
@@ -135,7 +144,7 @@ export async function unpack(
 
   for (const upload of await listUploads(database(), intake)) {
     const path = fileStore().path(upload.sha256);
-    if (await looksLikeArchive(path)) await tryArchive(path, upload.name, 0);
+    if (await looksLikeArchive(path)) await tryArchive(path, upload.name);
     else if (/\.zip$/i.test(upload.name))
       unpacked.ignored.push({
         file: upload.name,

@@ -1,6 +1,10 @@
 import { spawn, type ChildProcess } from "node:child_process";
+import { createHash } from "node:crypto";
 import { afterAll, afterEach, beforeAll, describe, expect, test } from "@jest/globals";
-import { openTestStudio, picture, type TestStudio } from "#server/testing/testStudio";
+import sharp from "sharp";
+import { sampleSet } from "#core/judge/testing";
+import { encode } from "#server/images/encode";
+import { archiveFiles, openTestStudio, picture, type TestStudio } from "#server/testing/testStudio";
 
 /** The real worker process against the queue: it is started, killed and started again. */
 let studio: TestStudio;
@@ -97,6 +101,47 @@ describe("the worker", () => {
     await database().query("UPDATE workers SET seen_at = now() - interval '1 hour'");
     await startWorker();
     expect((await until(`/intakes/${id}`, ["review", "failed"])).candidates).toHaveLength(12);
+  }, 90_000);
+
+  test("killed in the middle of a conversion, the next one ends it, and the archive is whole", async () => {
+    const first = await startWorker();
+    const { base_color, height } = sampleSet("brick");
+    const large = async (raster: typeof height) =>
+      sharp(Buffer.from(await encode(raster, "png")))
+        .resize(1536)
+        .png()
+        .toBuffer();
+    const id = await handIn({
+      "kerb_basecolor.png": await large(base_color),
+      "kerb_height.png": await large(height),
+      "kerb_roughness.png": await large(height),
+    });
+    await until(`/intakes/${id}`, ["review"]);
+    const { materials } = (await studio.api("POST", `/intakes/${id}/accept`, { all: true })).json;
+    const profiles = (await studio.api("GET", "/profiles")).json.items.map((one: { id: string }) => one.id);
+    const delivery = (await studio.api("POST", "/deliveries", { materials: [materials[0].id], profiles }))
+      .json.id;
+    const now = async () => (await studio.api("GET", `/deliveries/${delivery}`)).json;
+    while ((await now()).progress.done === 0) await new Promise((resolve) => setTimeout(resolve, 10));
+    await end(first, "SIGKILL");
+    expect(await now()).toMatchObject({ state: "running", account: null });
+    expect((await studio.api("GET", `/deliveries/${delivery}/archive`)).status).toBe(409);
+
+    const { database } = await import("#server/db/database");
+    await database().query("UPDATE workers SET seen_at = now() - interval '1 hour'");
+    await startWorker();
+    await until(`/deliveries/${delivery}`, ["done", "failed", "cancelled"]);
+    const { account } = await now();
+    const written = account.materials.flatMap((one: { files: object[]; settings: object }) => [
+      ...one.files,
+      one.settings,
+    ]);
+    const inside = await archiveFiles(studio, delivery);
+    expect([...inside.keys()].sort()).toEqual(
+      [...written.map(({ path }: { path: string }) => path), "account.json"].sort(),
+    );
+    for (const { path, sha256 } of written)
+      expect(createHash("sha256").update(inside.get(path)!).digest("hex")).toBe(sha256);
   }, 90_000);
 
   test("what kills its worker at every attempt is given up, and says so", async () => {

@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto";
-import { mkdtemp, rm } from "node:fs/promises";
+import { mkdtemp, rm, writeFile } from "node:fs/promises";
 import type { AddressInfo } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -139,4 +139,25 @@ export async function takeIn(studio: TestStudio, files: Record<string, Buffer | 
   const { readIntake } = await import("#server/intake/read");
   await readIntake(json.id as string);
   return (await studio.api("GET", `/intakes/${json.id}`)).json;
+}
+
+/** The files in the archive of a delivery. */
+export async function archiveFiles(studio: TestStudio, delivery: string): Promise<Map<string, Buffer>> {
+  const { response } = await studio.api("GET", `/deliveries/${delivery}/archive`);
+  const path = join(studio.folder, `${delivery}.zip`);
+  await writeFile(path, Buffer.from(await response.arrayBuffer()));
+  const { readArchive } = await import("#server/intake/openArchive");
+  const files = new Map<string, Buffer>();
+  await readArchive(
+    path,
+    async (file) => {
+      const chunks: Buffer[] = [];
+      for await (const chunk of await file.open()) chunks.push(chunk as Buffer);
+      files.set(file.name, Buffer.concat(chunks));
+    },
+    (name, reason) => {
+      throw new Error(`${name}: ${reason}`);
+    },
+  );
+  return files;
 }
