@@ -1,6 +1,33 @@
 import { expect, test } from "@playwright/test";
 import { expectAccessible, settled, signIn } from "./studio";
 
+test("two people find two sizes: the second sees both, and one is chosen", async ({ browser }) => {
+  const [ines, joost] = [await signIn(browser, "ines"), await signIn(browser, "joost")];
+  const list = await ines.request.get("/api/v1/materials?q=Harbour+brick%2C+flint");
+  const [{ id, repeat }] = (await list.json()).items;
+  for (const page of [ines, joost]) {
+    await page.goto(`/materials/${id}/gauge`);
+    await settled(page);
+    await page.getByLabel("Way to the size").selectOption("size");
+  }
+  const save = async (page: typeof ines, width: number) => {
+    await page.getByLabel("Width", { exact: true }).fill(`${width} mm`);
+    await page.getByLabel(/^Height/).first().fill(`${width} mm`);
+    await page.getByRole("button", { name: "Save this size" }).click();
+  };
+  await save(ines, repeat.width + 10);
+  await expect(ines.getByText(/Saved as revision/)).toBeVisible();
+  await save(joost, repeat.width + 20);
+  const both = joost.getByRole("region", { name: "Saved meanwhile" });
+  await expect(both.getByRole("row").filter({ hasText: "Width" })).toContainText(`${repeat.width + 10} mm`);
+  await expectAccessible(joost);
+  await both.getByRole("button", { name: "Take theirs" }).click();
+  await expect(both).toBeHidden();
+  await expect(joost.getByLabel("Width", { exact: true })).toHaveValue(`${repeat.width + 10} mm`);
+  await save(joost, repeat.width);
+  await expect(joost.getByText(/Saved as revision/)).toBeVisible();
+});
+
 test("two people save the same material: the second sees both versions, field by field, and loses nothing", async ({
   browser,
 }) => {

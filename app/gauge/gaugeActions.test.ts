@@ -57,14 +57,38 @@ describe("saving a size", () => {
     expect((await material(id)).repeat).toEqual({ width: 1000, height: 960 });
   });
 
-  test("that somebody else has changed meanwhile is told, and nothing of it is saved", async () => {
+  test("where somebody has saved another meanwhile: both are told, nothing is saved until one is chosen", async () => {
     const id = await takeOne("plank");
     await studio.api("PUT", `/materials/${id}/repeat`, { method: "size", width: 700 });
-    expect(await submit("benchGauge", id, size("1000", "1000"))).toMatchObject({
-      init: { status: 412 },
-      data: { refused: { detail: expect.stringContaining("saved") } },
+    expect(await submit("benchGauge", id, size("1000", "1000"))).toEqual({
+      meanwhile: {
+        revision: 2,
+        by: studio.person.name,
+        fields: [
+          { field: "width", base: undefined, theirs: 700, mine: 1000, changedBy: "both" },
+          { field: "height", base: undefined, theirs: 700, mine: 1000, changedBy: "both" },
+        ],
+      },
     });
     expect((await material(id)).repeat.width).toBe(700);
+    const copied = (await submit("benchGauge", id, [
+      ...size("1000", "1000"),
+      ["intent", "copy-mine"],
+    ])) as Response;
+    const [, , copy] = copied.headers.get("Location")!.split("/");
+    expect(await material(copy)).toMatchObject({ name: "Plank, mine", repeat: { width: 1000 } });
+    expect((await material(id)).repeat.width).toBe(700);
+    expect(await submit("benchGauge", id, [...size("1000", "1000"), ["over", "2"]])).toMatchObject({
+      saved: 3,
+    });
+    expect((await material(id)).repeat.width).toBe(1000);
+  });
+
+  test("where somebody has changed something else meanwhile, both are kept", async () => {
+    const id = await takeOne("slat");
+    await studio.api("PATCH", `/materials/${id}`, { finish: { ior: 1.7 } });
+    expect(await submit("benchGauge", id, size("640", "640"))).toMatchObject({ saved: 3 });
+    expect(await material(id)).toMatchObject({ repeat: { width: 640 }, finish: { ior: 1.7 } });
   });
 
   test("is handed on to those that are ticked", async () => {

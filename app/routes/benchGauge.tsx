@@ -1,6 +1,6 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Alert, Form as Fields } from "react-bootstrap";
-import { Form, useNavigation } from "react-router";
+import { Form, redirect, useNavigation } from "react-router";
 import { z } from "zod";
 import {
   GaugeError,
@@ -16,7 +16,7 @@ import { database } from "#server/db/database";
 import { findMaterial, findNextUnsized, type MaterialRow } from "#server/db/materials";
 import type { Person } from "#server/db/people";
 import { askForModules } from "#server/library/countModules";
-import { handOnRepeat, measuredImage, setRepeat } from "#server/library/materials";
+import { copyMaterial, handOnRepeat, measuredImage, setRepeat } from "#server/library/materials";
 import { badField } from "#server/problem";
 import { Button } from "../components/Button";
 import { ImageTable, type Drawing } from "../components/ImageTable";
@@ -33,6 +33,8 @@ import { EMPTY_GAUGE, linesOf, readGauge, writeGauge, type GaugeFields } from ".
 import { NextUnknown } from "../gauge/NextUnknown";
 import { Siblings } from "../gauge/Siblings";
 import { isMuch, Result } from "../gauge/Result";
+import { BothSizes } from "../gauge/BothSizes";
+import { saveSize } from "../gauge/saveSize";
 import { startGauge } from "../gauge/startGauge";
 import { act, found, idOf, look } from "../guard";
 import { refusalOf } from "../refusal";
@@ -76,9 +78,17 @@ export const action = act(
         "/meant",
         `The image would be stretched by more than ${MUCH_STRETCH} %. Say that it is meant.`,
       );
-    const saved = await setRepeat(material.id, reading.request, Number(form.get("seen")), person);
+    if (!result) throw badField("/method", "That gives no size.");
+    if (form.get("intent") === "copy-mine") {
+      const copy = await copyMaterial(material.id, `${material.name}, mine`, person);
+      await setRepeat(copy.id, reading.request, undefined, person);
+      return redirect(`/materials/${copy.id}/gauge`);
+    }
+    const seen = Number(form.get("over") ?? form.get("seen"));
+    const outcome = await saveSize(material.id, reading.request, result, seen, person);
+    if ("meanwhile" in outcome) return outcome;
     const others = z.array(z.uuid()).max(200).catch([]).parse(form.getAll("also"));
-    return { saved: saved.material.revision, handedOn: await handOnRepeat(material.id, others, person) };
+    return { saved: outcome.saved.revision, handedOn: await handOnRepeat(material.id, others, person) };
   },
 );
 
@@ -107,10 +117,24 @@ export default function BenchGauge({
   const { material, mayMake, siblings } = useBench();
   const { unit } = useView();
   const busy = useNavigation().state === "submitting";
-  const history = useHistory<GaugeFields>(() =>
-    startGauge(writeGauge(material.gauge, material.repeat), material, unit),
-  );
+  const present = () => startGauge(writeGauge(material.gauge, material.repeat), material, unit);
+  const history = useHistory<GaugeFields>(present);
   const fields = history.now;
+  // The revision that the fields began with: what others save meanwhile is not overwritten unseen.
+  const [begun, setBegun] = useState(material.revision);
+  const { canGoBack, reset } = history;
+  useEffect(() => {
+    if (canGoBack || begun === material.revision) return;
+    reset(startGauge(writeGauge(material.gauge, material.repeat), material, unit));
+    setBegun(material.revision);
+  }, [canGoBack, begun, material, unit, reset]);
+  const saved = actionData && "saved" in actionData ? actionData.saved : undefined;
+  useEffect(() => {
+    if (saved !== undefined) setBegun(saved);
+  }, [saved]);
+  const told = actionData && "meanwhile" in actionData ? actionData.meanwhile : undefined;
+  const [settled, setSettled] = useState<typeof told>();
+  const isTold = told !== undefined && told !== settled;
   const [same, setSame] = useState<FoundMaterial | undefined>(sameBefore);
   const [meant, setMeant] = useState(false);
   const [seen, setSeen] = useState(true);
@@ -198,7 +222,6 @@ export default function BenchGauge({
           }
         : undefined;
   const refused = refusalOf(actionData);
-  const saved = actionData && "saved" in actionData ? actionData.saved : undefined;
   const handedOn = actionData && "handedOn" in actionData ? actionData.handedOn : undefined;
 
   return (
@@ -269,7 +292,7 @@ export default function BenchGauge({
         />
       </div>
       <Form method="post" className="gauge-form" aria-label="Gauge">
-        <input type="hidden" name="seen" value={material.revision} />
+        <input type="hidden" name="seen" value={begun} />
         <fieldset disabled={!mayMake}>
           <div className="gauge-fields">
             <Proposal
@@ -359,6 +382,17 @@ export default function BenchGauge({
           <div className="gauge-save">
             <Siblings siblings={siblings} />
             {refused && <Refusal result={actionData} />}
+            {isTold && (
+              <BothSizes
+                {...told}
+                unit={unit}
+                onTheirs={() => {
+                  history.set(present);
+                  setBegun(material.revision);
+                  setSettled(told);
+                }}
+              />
+            )}
             {saved === material.revision && !busy && (
               <p className="saved" role="status">
                 Saved as revision {saved}: {material.repeat && formatSize(material.repeat, unit)},{" "}
@@ -370,9 +404,11 @@ export default function BenchGauge({
                 {name}: {reason}
               </p>
             ))}
-            <Button type="submit" disabled={!result || busy || (isMuch(result) && !meant)}>
-              Save this size
-            </Button>
+            {!isTold && (
+              <Button type="submit" disabled={!result || busy || (isMuch(result) && !meant)}>
+                Save this size
+              </Button>
+            )}
             {next && <NextUnknown next={next} />}
           </div>
         </fieldset>

@@ -1,3 +1,4 @@
+import { methodWords } from "#core/gauge/methodWords";
 import { useState } from "react";
 import { Form as Fields } from "react-bootstrap";
 import { formatLength, formatSize } from "#core/length/formatLength";
@@ -85,19 +86,6 @@ function shownOf({ name, repeat, preview, layout, color }: FoundMaterial): Shown
   return repeat && preview ? { name, repeat, picture: previewUrl(preview, 1024) } : undefined;
 }
 
-const METHOD_WORDS: Record<string, string> = {
-  size: "its overall size",
-  density: "its density",
-  "same-as": "another material",
-  modules: "counted modules",
-  length: "a measured line",
-  lines: "measured lines",
-  rectangle: "a measured rectangle",
-  fitted: "fitting it to a surface",
-  flattened: "flattening a photograph",
-  model: "what a model told",
-};
-
 /** What was concluded, by whom, how, and how sure. */
 function Conclusion() {
   const { material } = useBench();
@@ -105,7 +93,7 @@ function Conclusion() {
   const error = typeof gauge?.errorPercent === "number" ? gauge.errorPercent : 0;
   return (
     <p>
-      {sizeState === "assumed" ? "Assumed" : "Known"} by {METHOD_WORDS[String(gauge?.method)] ?? "its file"}
+      {sizeState === "assumed" ? "Assumed" : "Known"} by {methodWords(gauge)}
       {error > 0 && <span className="number">, ± {error.toFixed(2)} %</span>}
       {typeof gauge?.by === "string" && `, found by ${gauge.by}`}.
     </p>

@@ -13,6 +13,7 @@ export function useHistory<T>(start: () => T) {
       setHistory((before) => change(before, make(before.now), touched)),
     [],
   );
+  const reset = useCallback((now: T) => setHistory(begin(now)), []);
   const back = useCallback(() => setHistory(undo), []);
   const again = useCallback(() => setHistory(redo), []);
   useEffect(() => {
@@ -30,6 +31,8 @@ export function useHistory<T>(start: () => T) {
   return {
     now: history.now,
     set,
+    /** Begins anew: nothing can be taken back. */
+    reset,
     back,
     again,
     canGoBack: history.past.length > 0,

@@ -1,3 +1,4 @@
+import { methodWords } from "#core/gauge/methodWords";
 import { DEFAULT_FINISH, finishSchema, type Finish } from "#core/finish/finish";
 import type { Layout } from "#core/finish/material";
 import { GaugeError, gaugeRepeat, type GaugeResult, type Keep, type RepeatMethod } from "#core/gauge/repeat";
@@ -127,17 +128,6 @@ export type RepeatRequest = (
   assumed?: boolean;
 };
 
-const METHOD_WORDS: Record<RepeatMethod["method"], string> = {
-  size: "overall size",
-  density: "density",
-  "same-as": "another material",
-  modules: "modules",
-  length: "a line",
-  lines: "lines",
-  rectangle: "a rectangle",
-  fitted: "fit to a surface",
-};
-
 /** @throws {Problem} where the other material is not there or has no size of its own */
 async function withRepeat(request: RepeatRequest): Promise<RepeatMethod> {
   if (request.method !== "same-as") return request;
@@ -186,7 +176,7 @@ export async function setRepeat(
         repeat: result.repeat,
         sizeState: assumed ? ("assumed" as const) : ("known" as const),
         gauge: { ...gauge, keep, errorPercent: result.errorPercent, by: person.name },
-        note: `Size by ${METHOD_WORDS[request.method]}`,
+        note: `Size by ${methodWords(request)}`,
       },
     };
   });
