@@ -17,7 +17,7 @@ const RUNS = Number(process.env.BENCH_RUNS ?? 3);
 
 interface Job {
   files: string[];
-  tasks: ConvertTask[];
+  tasks: Omit<ConvertTask, "to">[];
   out: string;
 }
 
@@ -58,7 +58,7 @@ async function parent(): Promise<void> {
   }
 
   /** What a delivery of the set would do, as the studio plans it. */
-  async function planned(files: string[]): Promise<ConvertTask[]> {
+  async function planned(files: string[]): Promise<Job["tasks"]> {
     const contents = Object.fromEntries(
       await Promise.all(files.map(async (path) => [basename(path), await readFile(path)] as const)),
     );
@@ -99,8 +99,7 @@ async function child(name: string, { files, tasks, out }: Job): Promise<void> {
   const { study } = await import("#server/images/study");
   const start = performance.now();
   if (name === "convert")
-    for (const task of tasks)
-      await writeFile(join(out, basename(task.file.path)), (await convert(task)).data);
+    for (const task of tasks) await convert({ ...task, to: join(out, basename(task.file.path)) });
   else if (name === "bare-convert") await bareConvert(files, out);
   else if (name === "magick") magickConvert(files, out);
   else if (name === "intake")
@@ -153,7 +152,7 @@ function magickConvert(files: string[], out: string): void {
 }
 
 async function hashed(path: string): Promise<void> {
-  const { hashOf } = await import("#server/upkeep/verifyFiles");
+  const { hashOf } = await import("#server/files/hashOf");
   await hashOf(path);
 }
 

@@ -12,7 +12,7 @@ import type { PlannedImage, PlannedLayer } from "#core/convert/plan";
 import type { Raster } from "#core/raster/raster";
 import { resize } from "#core/raster/resize";
 
-/** Gives the decoded pixels of a map's file, all its channels, colours as sRGB. */
+/** Gives the decoded pixels of a map's file, all its channels, colours as sRGB; they are written over. */
 export type ReadMap = (map: MaterialMap) => Promise<Raster>;
 
 export interface CarryOutOptions {
@@ -20,7 +20,7 @@ export interface CarryOutOptions {
   wrap: boolean;
 }
 
-/** Makes the pixels of a planned image. Holds at most the images of one file in memory. */
+/** Makes the pixels of a planned image. Holds at most the images of one file in memory, each but once where that can be. */
 export async function carryOut(
   image: PlannedImage,
   read: ReadMap,
@@ -62,17 +62,18 @@ function apply(operation: Operation, raster: Raster, { wrap }: CarryOutOptions, 
     case "to-grey":
       return extractChannel(raster, 0);
     case "invert":
-      return invert(raster);
+      return invert(raster, raster);
     case "flip-green":
-      return flipGreen(raster);
+      return flipGreen(raster, raster);
     case "scale-normal":
-      return scaleNormal(raster, operation.strength);
+      return scaleNormal(raster, operation.strength, raster);
     case "multiply":
       return multiplyOcclusion(
         raster,
         needed(others.occlusion, "occlusion"),
         operation.strength,
         operation.gamma,
+        raster,
       );
     case "resize":
       return resize(raster, operation.width, operation.height, { values: operation.values, wrap });

@@ -1,11 +1,11 @@
 import { randomUUID } from "node:crypto";
-import { createReadStream, createWriteStream } from "node:fs";
+import { createWriteStream } from "node:fs";
 import { mkdir, rename, rm } from "node:fs/promises";
-import { createHash } from "node:crypto";
 import { dirname, join, resolve, sep } from "node:path";
 import { pipeline } from "node:stream/promises";
 import { database } from "#server/db/database";
 import { findDestinationFile, keepDestinationFile } from "#server/db/deliveries";
+import { hashOf } from "#server/files/hashOf";
 import { fileStore } from "#server/files/store";
 import { settings } from "#server/settings";
 
@@ -44,14 +44,4 @@ export async function writeToDestination(
       delivery,
     });
   return !same;
-}
-
-async function hashOf(path: string): Promise<string | undefined> {
-  const hash = createHash("sha256");
-  try {
-    await pipeline(createReadStream(path), hash);
-    return hash.digest("hex");
-  } catch {
-    return undefined;
-  }
 }

@@ -140,8 +140,9 @@ async function makeImage(file: PlannedFile, wrap: boolean): Promise<AccountFile>
         );
       sources[source.sha256] = { path: fileStore().path(source.sha256), format: row.format };
     }
-    const converted = await pixels.convert({ file, sources, wrap });
-    sha256 = await keepBytes(converted.data, `image/${file.format}`);
+    const kept = await fileStore().make((to) => pixels.convert({ file, sources, wrap, to }));
+    await insertFile(database(), { ...kept, mediaType: `image/${file.format}` });
+    sha256 = kept.sha256;
     await insertDerived(database(), recipe, sha256);
   }
   return { path, role, operations, width, height, bitDepth, encoding, sha256, written: true };

@@ -1,4 +1,4 @@
-import { mkdtemp, readdir, rm, stat } from "node:fs/promises";
+import { mkdtemp, readdir, rm, stat, writeFile } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { Readable } from "node:stream";
@@ -31,6 +31,19 @@ test("a stream that breaks leaves nothing behind", async () => {
   await expect(store.keep(breaking)).rejects.toThrow("line dropped");
   expect(await readdir(join(folder, "incoming"))).toEqual([]);
   await expect(stat(join(folder, "files"))).rejects.toThrow();
+});
+
+test("what is made at a path of its own is kept under its hash, or leaves nothing behind", async () => {
+  const made = await store.make((path) => writeFile(path, "some bytes"));
+  expect(made).toEqual(await store.keep(Readable.from(["some bytes"])));
+  await expect(
+    store.make(async (path) => {
+      await writeFile(path, "half");
+      throw new Error("cannot be encoded");
+    }),
+  ).rejects.toThrow("cannot be encoded");
+  await expect(store.make(() => Promise.resolve())).rejects.toThrow("Nothing was written");
+  expect(await readdir(join(folder, "incoming"))).toEqual([]);
 });
 
 test("a derived file is whole or not there, and can be written again", async () => {

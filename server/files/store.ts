@@ -4,12 +4,15 @@ import { mkdir, open, readFile, rename, rm, stat, utimes, writeFile } from "node
 import { dirname, join } from "node:path";
 import { pipeline } from "node:stream/promises";
 import { Transform, type Readable } from "node:stream";
+import { hashOf } from "#server/files/hashOf";
 import { settings } from "#server/settings";
 
 /** Where files lie. Kept small, so that an object store can stand in for a folder. */
 export interface FileStore {
   /** Streams a file in and keeps it once under its SHA-256; a broken stream leaves nothing behind. */
   keep(stream: Readable): Promise<{ sha256: string; bytes: number }>;
+  /** The same for a file that `write` makes at a path of its own. */
+  make(write: (path: string) => Promise<void>): Promise<{ sha256: string; bytes: number }>;
   read(sha256: string): Promise<Buffer>;
   stream(sha256: string): Readable;
   has(sha256: string): Promise<boolean>;
@@ -24,45 +27,67 @@ export interface FileStore {
 export function folderStore(root: string): FileStore {
   const path = (sha256: string) => join(root, "files", sha256.slice(0, 2), sha256.slice(2, 4), sha256);
   const derivedPath = (name: string) => join(root, "derived", name.slice(0, 2), name);
+  /** A path to write at, outside of everything that is kept. */
+  const newIncoming = async () => {
+    const incoming = join(root, "incoming", randomUUID());
+    await mkdir(dirname(incoming), { recursive: true });
+    return incoming;
+  };
+  /** Keeps what lies at an incoming path once under its hash. */
+  const keepIncoming = async (incoming: string, sha256: string) => {
+    if (await exists(path(sha256))) {
+      await rm(incoming);
+      // Wanted again, and so no left-over that a sweep may take.
+      const now = new Date();
+      await utimes(path(sha256), now, now);
+    } else await settle(incoming, path(sha256));
+  };
+  /** Leaves nothing behind where the work fails. */
+  const orNothing = async <T>(work: (incoming: string) => Promise<T>): Promise<T> => {
+    const incoming = await newIncoming();
+    try {
+      return await work(incoming);
+    } catch (error) {
+      await rm(incoming, { force: true });
+      throw error;
+    }
+  };
   return {
     path,
     derivedPath,
     read: (sha256) => readFile(path(sha256)),
     stream: (sha256) => createReadStream(path(sha256)),
     has: (sha256) => exists(path(sha256)),
-    async keep(stream) {
-      const incoming = join(root, "incoming", randomUUID());
-      await mkdir(dirname(incoming), { recursive: true });
-      const hash = createHash("sha256");
-      let bytes = 0;
-      const measure = new Transform({
-        transform(chunk: Buffer, _encoding, done) {
-          hash.update(chunk);
-          bytes += chunk.length;
-          done(null, chunk);
-        },
-      });
-      try {
+    keep: (stream) =>
+      orNothing(async (incoming) => {
+        const hash = createHash("sha256");
+        let bytes = 0;
+        const measure = new Transform({
+          transform(chunk: Buffer, _encoding, done) {
+            hash.update(chunk);
+            bytes += chunk.length;
+            done(null, chunk);
+          },
+        });
         await pipeline(stream, measure, createWriteStream(incoming, { flags: "wx" }));
         const sha256 = hash.digest("hex");
-        if (await exists(path(sha256))) {
-          await rm(incoming);
-          // Wanted again, and so no left-over that a sweep may take.
-          const now = new Date();
-          await utimes(path(sha256), now, now);
-        } else await settle(incoming, path(sha256));
+        await keepIncoming(incoming, sha256);
         return { sha256, bytes };
-      } catch (error) {
-        await rm(incoming, { force: true });
-        throw error;
-      }
-    },
-    async writeDerived(name, data) {
-      const incoming = join(root, "incoming", randomUUID());
-      await mkdir(dirname(incoming), { recursive: true });
-      await writeFile(incoming, data);
-      await settle(incoming, derivedPath(name));
-    },
+      }),
+    make: (write) =>
+      orNothing(async (incoming) => {
+        await write(incoming);
+        const sha256 = await hashOf(incoming);
+        if (!sha256) throw new Error("Nothing was written.");
+        const { size: bytes } = await stat(incoming);
+        await keepIncoming(incoming, sha256);
+        return { sha256, bytes };
+      }),
+    writeDerived: (name, data) =>
+      orNothing(async (incoming) => {
+        await writeFile(incoming, data);
+        await settle(incoming, derivedPath(name));
+      }),
   };
 }
 

@@ -8,7 +8,8 @@ import { planCandidate, type Planned } from "#core/maps/planCandidates";
 import { isColorRole } from "#core/maps/roles";
 import type { Raster } from "#core/raster/raster";
 import { decode } from "#server/images/decode";
-import { encode } from "#server/images/encode";
+import { encodeTo } from "#server/images/encode";
+import { freePixels } from "#server/images/freePixels";
 import { makePreviews, type Preview } from "#server/images/previews";
 import { readSmall } from "#server/images/study";
 
@@ -68,18 +69,17 @@ export interface ConvertTask {
   /** Where each source file lies, and its format, by hash. */
   sources: Record<string, { path: string; format: string }>;
   wrap: boolean;
+  /** Path of the file to write. */
+  to: string;
 }
 
-export interface Converted {
-  data: Uint8Array;
-  width: number;
-  height: number;
-  bitDepth: 8 | 16;
-  channels: number;
+/** Carries out the plan of one delivered image and writes it as a file. */
+export async function convert(task: ConvertTask): Promise<void> {
+  freePixels(await convertOne(task));
 }
 
-/** Carries out the plan of one delivered image and encodes it. */
-export async function convert({ file, sources, wrap }: ConvertTask): Promise<Converted> {
+/** @returns the bytes of its pixels, which nobody holds any more */
+async function convertOne({ file, sources, wrap, to }: ConvertTask): Promise<number> {
   const raster = await carryOut(
     file.image,
     (map) => {
@@ -88,6 +88,6 @@ export async function convert({ file, sources, wrap }: ConvertTask): Promise<Con
     },
     { wrap },
   );
-  const { width, height, bitDepth, channels } = raster;
-  return { data: await encode(raster, file.format), width, height, bitDepth, channels };
+  await encodeTo(to, raster, file.format);
+  return raster.data.byteLength;
 }

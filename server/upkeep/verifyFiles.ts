@@ -1,8 +1,6 @@
-import { createHash } from "node:crypto";
-import { createReadStream } from "node:fs";
-import { pipeline } from "node:stream/promises";
 import { z } from "zod";
 import { rows, type Db } from "#server/db/database";
+import { hashOf } from "#server/files/hashOf";
 import type { FileStore } from "#server/files/store";
 
 export interface Verified {
@@ -41,16 +39,4 @@ export async function verifyFiles(
     if (page.length < PAGE) return result;
     after = page.at(-1)!.sha256;
   }
-}
-
-/** Undefined where there is no such file. */
-export async function hashOf(path: string): Promise<string | undefined> {
-  const hash = createHash("sha256");
-  try {
-    await pipeline(createReadStream(path), hash);
-  } catch (error) {
-    if ((error as NodeJS.ErrnoException).code === "ENOENT") return undefined;
-    throw error;
-  }
-  return hash.digest("hex");
 }

@@ -1,9 +1,11 @@
 import { maxValue, rasterLike, type Raster } from "#core/raster/raster";
 
-/** Turns a normal map from +Y to −Y or back: green v → max − v; exact, so that twice gives the image back. */
-export function flipGreen(raster: Raster): Raster {
-  const out = rasterLike(raster);
-  out.data.set(raster.data);
+/**
+ * Turns a normal map from +Y to −Y or back: green v → max − v; exact, so that twice gives the image back.
+ * @param out where the result goes; may be the image itself
+ */
+export function flipGreen(raster: Raster, out = rasterLike(raster)): Raster {
+  if (out !== raster) out.data.set(raster.data);
   const max = maxValue(raster);
   for (let i = 1; i < raster.data.length; i += raster.channels) out.data[i] = max - raster.data[i];
   return out;

@@ -35,6 +35,24 @@ describe("exact kernels", () => {
     expect(flipGreen(flipped).data).toEqual(normals.data);
   });
 
+  test.each<[string, (image: Raster, out?: Raster) => Raster]>([
+    ["invert", invert],
+    ["flipGreen", flipGreen],
+    ["scaleNormal", (image, out) => scaleNormal(image, 1.7, out)],
+    [
+      "multiplyOcclusion",
+      (image, out) => multiplyOcclusion(image, raster(1, 16, [9000, 40000]), 0.8, 1, out),
+    ],
+  ])("%s gives the same over the image itself as beside it", (_, kernel) => {
+    const image = () => raster(3, 8, [200, 100, 50, 90, 160, 240]);
+    const kept = image();
+    const beside = kernel(kept);
+    expect(kept).toEqual(image());
+    const over = image();
+    expect(kernel(over, over)).toBe(over);
+    expect(over).toEqual(beside);
+  });
+
   test("8 to 16 bits and back is exact; 16 to 8 rounds to nearest", () => {
     const all = raster(
       1,

@@ -4,11 +4,17 @@ import { linearTable, linearToSrgb } from "#core/raster/srgb";
 /**
  * base × lerp(1, ao^gamma, strength) in linear light. `base` is sRGB-encoded with one or three channels (a fourth is
  * left alone), `occlusion` is linear data read from its first channel. Where occlusion is 1 nothing changes.
+ * @param out where the result goes; may be `base` itself
  */
-export function multiplyOcclusion(base: Raster, occlusion: Raster, strength: number, gamma: number): Raster {
+export function multiplyOcclusion(
+  base: Raster,
+  occlusion: Raster,
+  strength: number,
+  gamma: number,
+  out = rasterLike(base),
+): Raster {
   checkSameSize(base, occlusion);
-  const out = rasterLike(base);
-  out.data.set(base.data);
+  if (out !== base) out.data.set(base.data);
   const max = maxValue(base);
   const toLinear = linearTable(base.bitDepth);
   const aoMax = maxValue(occlusion);

@@ -1,9 +1,11 @@
 import { maxValue, rasterLike, type Raster } from "#core/raster/raster";
 
-/** Scales the slopes of a normal map: (n_x, n_y) by `strength`, then renormalised. Not the colour. */
-export function scaleNormal(raster: Raster, strength: number): Raster {
-  const out = rasterLike(raster);
-  out.data.set(raster.data);
+/**
+ * Scales the slopes of a normal map: (n_x, n_y) by `strength`, then renormalised. Not the colour.
+ * @param out where the result goes; may be the image itself
+ */
+export function scaleNormal(raster: Raster, strength: number, out = rasterLike(raster)): Raster {
+  if (out !== raster) out.data.set(raster.data);
   const max = maxValue(raster);
   for (let i = 0; i < raster.data.length; i += raster.channels) {
     const x = ((raster.data[i] / max) * 2 - 1) * strength;
