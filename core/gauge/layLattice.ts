@@ -48,8 +48,10 @@ export function layLattice(
   const bands = Array.from({ length: courses }, (_, course) => {
     const band = new Float64Array(width);
     const from = top + (course + 0.25) * module.height;
-    for (let y = Math.floor(from); y < from + module.height / 2; y++)
-      for (let x = 0; x < width; x++) band[x] += across[(((y % height) + height) % height) * width + x];
+    for (let y = Math.floor(from); y < from + module.height / 2; y++) {
+      const row = (((y % height) + height) % height) * width;
+      for (let x = 0; x < width; x++) band[x] += across[row + x];
+    }
     return band;
   });
   let best = { left: 0, shift: 0, score: -Infinity };
@@ -74,12 +76,15 @@ function transposed({ width, height, data }: Plane): Plane {
 /** Change at each place to the next one across or down, the picture going on at its other side, smoothed to the width of a joint. */
 function changes({ width, height, data }: Plane, direction: "across" | "down"): Float32Array {
   const out = new Float32Array(data.length);
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const i = y * width + x;
-      const next = direction === "across" ? y * width + ((x + 1) % width) : ((y + 1) % height) * width + x;
-      out[i] = Math.abs(data[next] - data[i]);
+  for (let y = 0; y < height; y++) {
+    const [row, below] = [y * width, ((y + 1) % height) * width];
+    if (direction === "down")
+      for (let x = 0; x < width; x++) out[row + x] = Math.abs(data[below + x] - data[row + x]);
+    else {
+      for (let x = 0; x < width - 1; x++) out[row + x] = Math.abs(data[row + x + 1] - data[row + x]);
+      out[row + width - 1] = Math.abs(data[row] - data[row + width - 1]);
     }
+  }
   return out;
 }
 

@@ -31,35 +31,45 @@ export function lumaOf(raster: Raster): Plane {
 export function resample(plane: Plane, width: number, height: number): Plane {
   if (width === plane.width && height === plane.height) return plane;
   const across = new Float32Array(width * plane.height);
-  average(plane.data, across, plane.width, width, plane.height, 1, plane.width, 1, width);
+  const columns = sharesOf(plane.width, width);
+  // Row by row, so that memory is read in the order in which it lies.
+  for (let y = 0; y < plane.height; y++) {
+    const [from, to] = [y * plane.width, y * width];
+    for (let k = 0; k < columns.from.length; k++)
+      across[to + columns.to[k]] += columns.weight[k] * plane.data[from + columns.from[k]];
+  }
   const data = new Float32Array(width * height);
-  average(across, data, plane.height, height, width, width, 1, width, 1);
+  const rows = sharesOf(plane.height, height);
+  for (let k = 0; k < rows.from.length; k++) {
+    const [from, to, weight] = [rows.from[k] * width, rows.to[k] * width, rows.weight[k]];
+    for (let x = 0; x < width; x++) data[to + x] += weight * across[from + x];
+  }
   return { width, height, data };
 }
 
-/** Averages along one axis for all lines of the other. */
-function average(
-  from: Float32Array,
-  to: Float32Array,
-  length: number,
-  newLength: number,
-  lines: number,
-  step: number,
-  lineStep: number,
-  newStep: number,
-  newLineStep: number,
-): void {
+interface Shares {
+  from: Int32Array;
+  to: Int32Array;
+  weight: Float64Array;
+}
+
+/** How much of each old sample of a line goes into which new one. */
+function sharesOf(length: number, newLength: number): Shares {
+  const shares: [from: number, to: number, weight: number][] = [];
   const ratio = length / newLength;
-  for (let i = 0; i < newLength; i++) {
-    const start = i * ratio;
-    const end = Math.max(start + 1e-6, (i + 1) * ratio);
-    for (let at = Math.floor(start); at < Math.min(length, Math.ceil(end)); at++) {
-      const weight = (Math.min(end, at + 1) - Math.max(start, at)) / (end - start);
-      if (weight <= 0) continue;
-      for (let line = 0; line < lines; line++)
-        to[i * newStep + line * newLineStep] += weight * from[at * step + line * lineStep];
+  for (let to = 0; to < newLength; to++) {
+    const start = to * ratio;
+    const end = Math.max(start + 1e-6, (to + 1) * ratio);
+    for (let from = Math.floor(start); from < Math.min(length, Math.ceil(end)); from++) {
+      const weight = (Math.min(end, from + 1) - Math.max(start, from)) / (end - start);
+      if (weight > 0) shares.push([from, to, weight]);
     }
   }
+  return {
+    from: Int32Array.from(shares, ([from]) => from),
+    to: Int32Array.from(shares, ([, to]) => to),
+    weight: Float64Array.from(shares, ([, , weight]) => weight),
+  };
 }
 
 export function meanOf({ data }: Plane): number {
