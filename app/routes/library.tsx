@@ -51,6 +51,7 @@ export const loader = look(async ({ request, person }: Route.LoaderArgs & { pers
   return {
     samples: items,
     total,
+    pages: pageOf(filter.page, total),
     all,
     filter,
     collections: collections.map(({ id, name }) => ({ id, name })),
@@ -92,7 +93,7 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
 });
 
 export default function Library({ loaderData }: Route.ComponentProps) {
-  const { samples, total, all, filter, mayMake } = loaderData;
+  const { samples, total, pages, all, filter, mayMake } = loaderData;
   const selection = useSelection();
   const sumAreas = samples
     .filter(({ id, repeat }) => selection.ids.has(id) && repeat)
@@ -152,7 +153,7 @@ export default function Library({ loaderData }: Route.ComponentProps) {
           ))}
         </SampleWall>
       )}
-      <Pages {...pageOf(filter.page, total)} />
+      <Pages {...pages} />
     </div>
   );
 }

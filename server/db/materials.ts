@@ -172,7 +172,7 @@ export async function listSamples(db: Db, filter: SampleFilter): Promise<{ items
   for (const word of words) {
     const pattern = value(`%${word.replaceAll(/[\\%_]/g, "\\$&")}%`);
     // Suppliers are few: looked up once, so that counting reads no other table.
-    where.push(`(m.name ILIKE ${pattern} OR m.code ILIKE ${pattern} OR m.source IN (
+    where.push(`(m.words LIKE lower(${pattern}) OR m.source IN (
       SELECT sources.id FROM sources JOIN suppliers ON suppliers.id = supplier WHERE suppliers.name ILIKE ${pattern}))`);
   }
   if (filter.sizeState) where.push(`r.size_state = ${value(filter.sizeState)} AND m.layout <> 'plain'`);
@@ -185,13 +185,13 @@ export async function listSamples(db: Db, filter: SampleFilter): Promise<{ items
   if (filter.project) where.push(`m.id IN (${projectMaterialIds(value(filter.project))})`);
   const withRevision = "JOIN revisions r ON r.material = m.id AND r.number = m.revision";
   const conditions = `WHERE ${where.join(" AND ")}`;
-  const total = await oneRow(
+  const counting = oneRow(
     db,
     z.object({ total: z.number() }),
     `SELECT count(*)::int AS total FROM materials m ${filter.sizeState ? withRevision : ""} ${conditions}`,
-    values,
+    [...values],
   );
-  const items = await rows(
+  const finding = rows(
     db,
     sampleSchema,
     `SELECT m.id, m.code, m.name, m.layout, m.revision, r.size_state AS "sizeState", u.name AS supplier,
@@ -208,6 +208,8 @@ export async function listSamples(db: Db, filter: SampleFilter): Promise<{ items
      ORDER BY lower(m.name), m.id LIMIT ${value(filter.limit ?? 60)} OFFSET ${value(filter.offset ?? 0)}`,
     values,
   );
+  // Both at once: each looks through the whole library.
+  const [total, items] = await Promise.all([counting, finding]);
   return { items, total: total!.total };
 }
 
