@@ -34,12 +34,21 @@ export function act<A extends ActionFunctionArgs, R>(
       requireScreen(person, pathname, "change", String(form.get("intent") ?? ""));
       return await work({ ...args, person, form });
     } catch (error) {
-      if (!(error instanceof Problem)) throw told(error, args);
-      const { status, detail, pointer } = error;
+      const problem = error instanceof z.ZodError ? unreadable(error) : error;
+      if (!(problem instanceof Problem)) throw told(error, args);
+      const { status, detail, pointer } = problem;
       return data({ refused: { status, detail, field: pointer?.slice(1).split("/").join(".") } }, { status });
     }
   };
 }
+
+/** A form that no screen of ours sends: hidden fields with something else in them. */
+const unreadable = ({ issues: [issue] }: z.ZodError) =>
+  new Problem(
+    422,
+    "Not acceptable",
+    `What was sent cannot be read (${issue.message}). Load the page again and repeat it.`,
+  );
 
 /** The id in the address. @throws a 404 for anything that is no id. */
 export function idOf(params: { id?: string }): string {

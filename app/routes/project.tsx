@@ -57,6 +57,7 @@ export const loader = look(async ({ request, params, person }: Route.LoaderArgs 
 export const action = act(async ({ params, form }: Route.ActionArgs & { form: FormData }) => {
   const id = idOf(params);
   const intent = String(form.get("intent"));
+  if (!(await findProject(database(), id))) throw notFound("project");
   await inTransaction(async (db) => {
     if (intent === "take-collection")
       await changeProject(db, "collections", id, {

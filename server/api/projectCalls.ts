@@ -105,7 +105,6 @@ export const PROJECT_CALLS: Call[] = [
     body: changeBody,
     answer: collectionShape,
     async handle({ params, body }) {
-      await readCollection(params.id);
       await inTransaction(async (db) => {
         await changeCollection(db, params.id, body);
         await announce(db, { topic: "library", id: params.id });
@@ -191,7 +190,6 @@ export const PROJECT_CALLS: Call[] = [
       body: changeBody,
       answer: projectShape,
       async handle({ params, body }) {
-        await readProject(params.id);
         await inTransaction(async (db) => {
           await changeProject(db, what, params.id, body);
           await announce(db, { topic: "library", id: params.id });

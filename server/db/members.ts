@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { rows, type Db } from "#server/db/database";
-import { badField } from "#server/problem";
+import { badField, notFound } from "#server/problem";
 
 /** Ids to put in and to take out. */
 export interface MemberChange {
@@ -21,7 +21,7 @@ const TABLES = {
 
 /**
  * Puts members in and takes members out; one that is there already, or not there, does no harm.
- * @throws {Problem} naming the first id that there is nothing of.
+ * @throws {Problem} where there is no such owner; naming the first id that there is nothing of.
  */
 export async function changeMembers(
   db: Db,
@@ -30,6 +30,8 @@ export async function changeMembers(
   { add, remove }: MemberChange,
 ): Promise<void> {
   const { owner, member, living } = TABLES[table];
+  const owners = await db.query(`SELECT FROM ${owner}s WHERE id = $1`, [id]);
+  if (owners.rowCount === 0) throw notFound(owner);
   const known = await rows(
     db,
     z.object({ id: z.string() }),
