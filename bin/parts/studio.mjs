@@ -1,5 +1,6 @@
 import { spawn } from "node:child_process";
 import { join } from "node:path";
+import { kept } from "./kept.mjs";
 import { freePort } from "./freePort.mjs";
 import { run } from "./packages.mjs";
 import { Stop } from "./say.mjs";
@@ -31,7 +32,7 @@ export function loadDemo(env) {
 /**
  * Starts the web and the worker process, and the stand-in of the suppliers' service, and waits until the web process
  * answers.
- * @returns a promise that ends when web or worker ends, and a function that stops all.
+ * @returns a promise that ends when web or worker cannot be kept running, and a function that stops all.
  */
 export async function startStudio(given, { quiet = false } = {}) {
   const supplierPort = String(await freePort());
@@ -39,32 +40,32 @@ export async function startStudio(given, { quiet = false } = {}) {
   const options = { env, stdio: ["ignore", quiet ? "ignore" : "inherit", "inherit"] };
   // They end with this process, even when that is killed.
   const start = (args) => spawn("setpriv", ["--pdeathsig", "TERM", process.execPath, ...args], options);
-  const children = [start(["server/start.mjs"]), start([...TSX, "server/jobs/worker.ts"])];
+  const web = kept("web process", () => start(["server/start.mjs"]));
+  const worker = kept("worker", () => start([...TSX, "server/jobs/worker.ts"]));
   // It gets no secrets of the studio, and the studio goes on without it.
-  const supplier = spawn("setpriv", ["--pdeathsig", "TERM", process.execPath, ...TSX, "supplier/start.ts"], {
-    ...options,
-    env: {
-      PATH: process.env.PATH,
-      SUPPLIER_PORT: supplierPort,
-      SUPPLIER_FOLDER: join(env.KALONOMY_DATA, "supplier"),
-    },
-  });
-  const ended = (child) => new Promise((resolve) => child.on("exit", resolve));
-  const ends = children.map(ended);
-  const supplierEnds = ended(supplier);
+  const supplier = kept("suppliers' service", () =>
+    spawn("setpriv", ["--pdeathsig", "TERM", process.execPath, ...TSX, "supplier/start.ts"], {
+      ...options,
+      env: {
+        PATH: process.env.PATH,
+        SUPPLIER_PORT: supplierPort,
+        SUPPLIER_FOLDER: join(env.KALONOMY_DATA, "supplier"),
+      },
+    }),
+  );
+  const ended = Promise.race([web.givenUp, worker.givenUp]);
+  let over = false;
+  void ended.then(() => (over = true));
   const address = `http://127.0.0.1:${env.PORT}`;
-  const stop = async () => {
-    for (const child of [...children, supplier]) if (child.exitCode === null) child.kill("SIGTERM");
-    await Promise.all([...ends, supplierEnds]);
-  };
+  const stop = () => Promise.all([web, worker, supplier].map((one) => one.stop()));
   for (let tries = 0; ; tries++) {
     const answer = await fetch(`${address}/healthz`).catch(() => undefined);
     if (answer?.ok) break;
-    if (children.some((child) => child.exitCode !== null) || tries > 300) {
+    if (over || tries > 300) {
       await stop();
       throw new Stop("The web process did not start; the lines above say why.");
     }
     await new Promise((resolve) => setTimeout(resolve, 200));
   }
-  return { address, ended: Promise.race(ends), stop };
+  return { address, ended, stop };
 }
