@@ -12,7 +12,10 @@ test("two people find two sizes: the second sees both, and one is chosen", async
   }
   const save = async (page: typeof ines, width: number) => {
     await page.getByLabel("Width", { exact: true }).fill(`${width} mm`);
-    await page.getByLabel(/^Height/).first().fill(`${width} mm`);
+    await page
+      .getByLabel(/^Height/)
+      .first()
+      .fill(`${width} mm`);
     await page.getByRole("button", { name: "Save this size" }).click();
   };
   await save(ines, repeat.width + 10);
