@@ -160,6 +160,27 @@ describe("a collection", () => {
   });
 });
 
+test("a name that is too long is refused wherever one is given, with the field", async () => {
+  const long = "x".repeat(201);
+  const collection = (await make.send("/collections", ["name", "Short"])).location!;
+  const project = (await make.send("/projects", ["name", "Short"])).location!;
+  const finish = `/materials/${await plain("Short")}/finish`;
+  const places: [address: string, field: string, ...fields: [string, string][]][] = [
+    ["/collections", "name"],
+    ["/projects", "name"],
+    ["/library", "name", ["intent", "plain"], ["color", "#aabbcc"]],
+    ["/library", "newName", ["intent", "collection"]],
+    [collection, "name", ["intent", "change"]],
+    [project, "name", ["intent", "change"]],
+    [finish, "name", ["intent", "copy"]],
+    [finish, "name", ["seen", "1"]],
+  ];
+  for (const [address, field, ...fields] of places)
+    expect((await make.send(address, [field, long], ...fields)).data).toMatchObject(
+      refusal(field, /1 to 200 characters/),
+    );
+});
+
 describe("a project", () => {
   test("has a name and a number of its own, a camera, collections and single materials", async () => {
     expect((await make.send("/projects", ["name", ""])).data).toMatchObject(refusal("name", /name/));

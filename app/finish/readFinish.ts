@@ -1,6 +1,6 @@
-import { z } from "zod";
 import { finishChangeSchema } from "#core/finish/finish";
 import { badField } from "#server/problem";
+import { readName } from "../readName";
 import { FINISH_NUMBERS, type FinishChange } from "./finishValues";
 
 /** Reads the form of the finish. @throws {Problem} naming the field that does not fit */
@@ -17,11 +17,9 @@ export function readFinish(form: FormData): FinishChange {
     const [issue] = finish.error.issues;
     throw badField(`/${issue.path.join("/")}`, `${issue.path.join(" ")}: ${issue.message}`);
   }
-  const name = z.string().trim().min(1).max(200).safeParse(form.get("name"));
-  if (!name.success) throw badField("/name", "A name has 1 to 200 characters.");
   const direction = form.get("normalDirection");
   return {
-    name: name.data,
+    name: readName(form, "the material"),
     finish: finish.data,
     ...((direction === "+Y" || direction === "-Y") && { normalDirection: direction }),
   };

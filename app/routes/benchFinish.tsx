@@ -7,7 +7,7 @@ import { database } from "#server/db/database";
 import { findMaterial } from "#server/db/materials";
 import type { Person } from "#server/db/people";
 import { changeMaterial, copyMaterial, deleteMaterial } from "#server/library/materials";
-import { badField, Problem } from "#server/problem";
+import { Problem } from "#server/problem";
 import { Button } from "../components/Button";
 import { Refusal } from "../components/Refusal";
 import { Meanwhile } from "../finish/Meanwhile";
@@ -15,6 +15,7 @@ import { changedValues, finishValues, type FINISH_NUMBERS, type FinishChange } f
 import { readFinish } from "../finish/readFinish";
 import { asJson } from "../asJson";
 import { act, found, idOf, look } from "../guard";
+import { readName } from "../readName";
 import { useBench } from "../view/useBench";
 import { useKept } from "../view/useKept";
 import type { Route } from "./+types/benchFinish";
@@ -26,8 +27,7 @@ export const action = act(
     const id = idOf(params);
     const intent = form.get("intent");
     if (intent === "copy") {
-      const name = String(form.get("name") ?? "").trim();
-      if (!name) throw badField("/name", "Give the copy a name.");
+      const name = readName(form, "the copy");
       const copy = await copyMaterial(id, name, person);
       return redirect(`/materials/${copy.id}`);
     }

@@ -19,6 +19,7 @@ import { SamplePatch } from "../components/SamplePatch";
 import { SampleWall, SIDE } from "../components/SampleWall";
 import { Pages } from "../components/Pages";
 import { act, found, idOf, look } from "../guard";
+import { readName } from "../readName";
 import { pageIn } from "../pageIn";
 import { useFresh } from "../view/live";
 import { useSelection } from "../view/selection";
@@ -59,8 +60,7 @@ export const action = act(async ({ params, form }: Route.ActionArgs & { form: Fo
     return redirect("/collections");
   }
   if (intent === "change") {
-    const name = String(form.get("name") ?? "").trim();
-    if (!name) throw badField("/name", "A collection has a name.");
+    const name = readName(form, "the collection");
     const parent = String(form.get("parent") ?? "");
     await changeCollectionFields(id, { name, parent: parent === "" ? null : z.uuid().parse(parent) });
     return { changed: true };

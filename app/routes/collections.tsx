@@ -5,11 +5,11 @@ import { mayDo } from "#server/auth/levels";
 import { insertCollection, listCollections, type CollectionRow } from "#server/db/collections";
 import { database } from "#server/db/database";
 import type { Person } from "#server/db/people";
-import { badField } from "#server/problem";
 import { Button } from "../components/Button";
 import { Empty } from "../components/Empty";
 import { Refusal } from "../components/Refusal";
 import { act, look } from "../guard";
+import { readName } from "../readName";
 import { useFresh } from "../view/live";
 import { useKept } from "../view/useKept";
 import type { Route } from "./+types/collections";
@@ -22,8 +22,7 @@ export const loader = look(async ({ person }: Route.LoaderArgs & { person: Perso
 }));
 
 export const action = act(async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
-  const name = String(form.get("name") ?? "").trim();
-  if (!name) throw badField("/name", "Give the collection a name.");
+  const name = readName(form, "the collection");
   const parent = z.uuid().safeParse(form.get("parent"));
   const id = await insertCollection(database(), {
     name,

@@ -20,6 +20,7 @@ import { Refusal } from "../components/Refusal";
 import { SamplePatch } from "../components/SamplePatch";
 import { SampleWall, SIDE } from "../components/SampleWall";
 import { act, look } from "../guard";
+import { readName } from "../readName";
 import { refusalOf } from "../refusal";
 import { useFresh } from "../view/live";
 import { useSelection } from "../view/selection";
@@ -64,9 +65,8 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
   const intent = String(form.get("intent"));
   const ids = z.array(z.uuid()).max(5000).parse(form.getAll("material"));
   if (intent === "plain") {
-    const name = String(form.get("name") ?? "").trim();
     const color = String(form.get("color") ?? "");
-    if (!name) throw badField("/name", "Give the colour a name.");
+    const name = readName(form, "the colour");
     if (!/^#[0-9a-f]{6}$/i.test(color)) throw badField("/color", `“${color}” is no colour. Write #rrggbb.`);
     const made = await createPlain(
       { name, color, finish: { roughness: Number(form.get("roughness")) || 0.5 } },
@@ -76,9 +76,12 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
   }
   return inTransaction(async (db) => {
     if (intent === "collection") {
-      const newName = String(form.get("newName") ?? "").trim();
-      const id = newName
-        ? await insertCollection(db, { name: newName, parent: null, person: person.id })
+      const id = form.get("newName")
+        ? await insertCollection(db, {
+            name: readName(form, "the collection", "newName"),
+            parent: null,
+            person: person.id,
+          })
         : z.uuid().parse(form.get("collection"));
       await changeCollection(db, id, { add: ids, remove: [] });
       await announce(db, { topic: "library", id });

@@ -22,6 +22,7 @@ import { SamplePatch } from "../components/SamplePatch";
 import { SampleWall, SIDE } from "../components/SampleWall";
 import { Pages } from "../components/Pages";
 import { act, found, idOf, look } from "../guard";
+import { readName } from "../readName";
 import { pageIn } from "../pageIn";
 import { useFresh } from "../view/live";
 import { useTitleBlock } from "../view/titleBlock";
@@ -72,8 +73,7 @@ export const action = act(async ({ params, form }: Route.ActionArgs & { form: Fo
     else if (intent === "leave-material")
       await changeProject(db, "materials", id, { add: [], remove: [z.uuid().parse(form.get("material"))] });
     else if (intent === "change") {
-      const name = String(form.get("name") ?? "").trim();
-      if (!name) throw badField("/name", "A project has a name.");
+      const name = readName(form, "the project");
       const number = String(form.get("number") ?? "").trim() || null;
       if (!(await updateProject(db, id, { name, number }))) throw notFound("project");
     } else if (intent === "camera") {

@@ -4,11 +4,11 @@ import { mayDo } from "#server/auth/levels";
 import { database } from "#server/db/database";
 import type { Person } from "#server/db/people";
 import { insertProject, listProjects } from "#server/db/projects";
-import { badField } from "#server/problem";
 import { Button } from "../components/Button";
 import { Empty } from "../components/Empty";
 import { Refusal } from "../components/Refusal";
 import { act, look } from "../guard";
+import { readName } from "../readName";
 import { useFresh } from "../view/live";
 import { useKept } from "../view/useKept";
 import type { Route } from "./+types/projects";
@@ -21,8 +21,7 @@ export const loader = look(async ({ person }: Route.LoaderArgs & { person: Perso
 }));
 
 export const action = act(async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
-  const name = String(form.get("name") ?? "").trim();
-  if (!name || name.length > 200) throw badField("/name", "Give the project a name of 1 to 200 characters.");
+  const name = readName(form, "the project");
   const id = await insertProject(database(), {
     name,
     number: String(form.get("number") ?? "").trim() || null,
