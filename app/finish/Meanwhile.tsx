@@ -21,6 +21,7 @@ const FIELD_WORDS: Record<string, string> = {
   metalness: "Metalness",
   ior: "Index of refraction",
   normalStrength: "Normal strength",
+  lostRelief: "Lost relief as roughness",
   normalDirection: "Green of the normal map",
   heightAmplitudeMm: "Height amount (mm)",
   heightMiddle: "Height middle",
@@ -96,6 +97,6 @@ export function Meanwhile({ revision, by, fields, mine, onTheirs }: MeanwhilePro
 }
 
 const Values = ({ values }: { values: FieldValues }) =>
-  Object.entries(values).map(([name, value]) =>
-    value === undefined ? null : <input key={name} type="hidden" name={name} value={value} />,
-  );
+  Object.entries(values).map(([name, value]) => (
+    <input key={name} type="hidden" name={name} value={value ?? ""} />
+  ));

@@ -1,4 +1,4 @@
-import type { Finish } from "#core/finish/finish";
+import type { Finish, FinishChange } from "#core/finish/finish";
 import type { FieldValues } from "#core/finish/mergeFields";
 import type { NormalDirection } from "#core/maps/roles";
 
@@ -7,15 +7,17 @@ export const FINISH_NUMBERS = [
   "metalness",
   "ior",
   "normalStrength",
+  "lostRelief",
   "heightAmplitudeMm",
   "heightMiddle",
   "occlusionStrength",
   "occlusionGamma",
 ] as const;
 
-export interface FinishChange {
+/** What the form of the finish says. */
+export interface FinishForm {
   name: string;
-  finish: Partial<Finish>;
+  finish: FinishChange;
   normalDirection?: NormalDirection;
 }
 
@@ -36,9 +38,9 @@ export function finishValues({ name, finish, maps }: Shown): FieldValues {
 }
 
 /** What a change makes of the fields that were there. */
-export function changedValues(
-  base: FieldValues,
-  { name, finish, normalDirection }: FinishChange,
-): FieldValues {
-  return { ...base, name, ...finish, ...(normalDirection && { normalDirection }) };
+export function changedValues(base: FieldValues, { name, finish, normalDirection }: FinishForm): FieldValues {
+  const values = Object.fromEntries(
+    Object.entries(finish).map(([field, value]) => [field, value ?? undefined]),
+  );
+  return { ...base, name, ...values, ...(normalDirection && { normalDirection }) };
 }

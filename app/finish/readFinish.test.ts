@@ -22,6 +22,16 @@ describe("the form of the finish", () => {
     });
   });
 
+  test("an empty height amount takes it away; an empty field of another kind leaves it", () => {
+    expect(readFinish(form({ heightAmplitudeMm: "", ior: "" })).finish).toEqual({ heightAmplitudeMm: null });
+    expect(
+      changedValues(
+        { heightAmplitudeMm: 4, ior: 1.5 },
+        { name: "Wall", finish: { heightAmplitudeMm: null } },
+      ),
+    ).toEqual({ name: "Wall", heightAmplitudeMm: undefined, ior: 1.5 });
+  });
+
   test.each([
     [{ roughness: "2" }, "/roughness"],
     [{ roughness: "smooth" }, "/roughness"],

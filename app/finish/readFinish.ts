@@ -1,14 +1,16 @@
 import { finishChangeSchema } from "#core/finish/finish";
 import { badField } from "#server/problem";
 import { readName } from "../readName";
-import { FINISH_NUMBERS, type FinishChange } from "./finishValues";
+import { FINISH_NUMBERS, type FinishForm } from "./finishValues";
 
 /** Reads the form of the finish. @throws {Problem} naming the field that does not fit */
-export function readFinish(form: FormData): FinishChange {
+export function readFinish(form: FormData): FinishForm {
   const fields: Record<string, unknown> = {};
   for (const field of FINISH_NUMBERS) {
     const typed = String(form.get(field) ?? "").trim();
     if (typed !== "") fields[field] = Number(typed.replace(",", "."));
+    // The one value that can be taken away again: then it is assumed.
+    else if (field === "heightAmplitudeMm" && form.has(field)) fields[field] = null;
   }
   const color = form.get("color");
   if (color) fields.color = String(color);

@@ -11,7 +11,7 @@ import { Problem } from "#server/problem";
 import { Button } from "../components/Button";
 import { Refusal } from "../components/Refusal";
 import { Meanwhile } from "../finish/Meanwhile";
-import { changedValues, finishValues, type FINISH_NUMBERS, type FinishChange } from "../finish/finishValues";
+import { changedValues, finishValues, type FINISH_NUMBERS, type FinishForm } from "../finish/finishValues";
 import { readFinish } from "../finish/readFinish";
 import { asJson } from "../asJson";
 import { act, found, idOf, look } from "../guard";
@@ -51,7 +51,7 @@ export const action = act(
 );
 
 /** What is there now and what was to be saved, field by field. @param before what the form showed at first, as JSON */
-async function bothVersions(id: string, change: FinishChange, before: string) {
+async function bothVersions(id: string, change: FinishForm, before: string) {
   const now = found(await findMaterial(database(), id), "material");
   const base = valuesSchema.catch({}).parse(asJson(before));
   const mine = changedValues(base, change);
@@ -124,6 +124,12 @@ export default function BenchFinish({ actionData: answer }: Route.ComponentProps
             {normal && (
               <>
                 {number("normalStrength", "Normal strength", "scales the slopes; 1 as delivered")}
+                {has("specular_roughness", "gloss") &&
+                  number(
+                    "lostRelief",
+                    "Lost relief as roughness",
+                    "what a reduced normal map loses makes it rougher: 1 all of it, 0 nothing",
+                  )}
                 <Fields.Group controlId="normalDirection">
                   <Fields.Label>Green of the normal map</Fields.Label>
                   <Fields.Select name="normalDirection" defaultValue={normal.normalDirection ?? ""}>

@@ -5,6 +5,7 @@ import { dropAlpha, extractChannel, greyToRgb, pack } from "#core/convert/kernel
 import { flipGreen } from "#core/convert/kernels/flipGreen";
 import { invert } from "#core/convert/kernels/invert";
 import { multiplyOcclusion } from "#core/convert/kernels/multiplyOcclusion";
+import { roughenByNormal } from "#core/convert/kernels/roughenByNormal";
 import { scaleNormal } from "#core/convert/kernels/scaleNormal";
 import { channelIndex } from "#core/maps/channel";
 import type { Operation } from "#core/convert/operation";
@@ -40,6 +41,7 @@ export async function carryOut(
 interface Others {
   occlusion?: Raster;
   opacity?: Raster;
+  normal?: Raster;
 }
 
 async function carryOutLayer(
@@ -49,7 +51,14 @@ async function carryOutLayer(
   others: Others = {},
 ): Promise<Raster> {
   let raster = await read(layer.source);
-  for (const operation of layer.operations) raster = apply(operation, raster, options, others);
+  for (const operation of layer.operations) {
+    // Read as late as can be, since it is the largest of all: then the image beside it is reduced already.
+    const normal =
+      operation.op === "roughen" && layer.normal
+        ? await carryOutLayer(layer.normal, read, options)
+        : undefined;
+    raster = apply(operation, raster, options, { ...others, normal });
+  }
   return raster;
 }
 
@@ -77,6 +86,11 @@ function apply(operation: Operation, raster: Raster, { wrap }: CarryOutOptions, 
       );
     case "resize":
       return resize(raster, operation.width, operation.height, { values: operation.values, wrap });
+    case "roughen": {
+      const { width, height, weight, values } = operation;
+      const by = { width, height, weight, values, wrap };
+      return roughenByNormal(raster, needed(others.normal, "normal"), by, raster);
+    }
     case "to-bits":
       return operation.bitDepth === 8 ? toEightBits(raster, operation.dither) : toSixteenBits(raster);
     case "attach-opacity":

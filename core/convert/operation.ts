@@ -12,6 +12,8 @@ export type Operation =
   | { op: "multiply"; strength: number; gamma: number }
   | { op: "resize"; width: number; height: number; values: "srgb" | "data" | "normal" }
   | { op: "to-bits"; bitDepth: 8 | 16; dither: boolean }
+  /** Takes up what the normal map of the layer loses where it is delivered in this size. */
+  | { op: "roughen"; width: number; height: number; weight: number; values: "roughness" | "gloss" }
   | { op: "attach-opacity" };
 
 const SHORT_ROLES: Partial<Record<Role, string>> = {
@@ -33,6 +35,8 @@ export function operationWord(operation: Operation): string {
       return operation.width === operation.height
         ? `resize ${operation.width}`
         : `resize ${operation.width} ${operation.height}`;
+    case "roughen":
+      return `roughen normal ${Number(operation.weight.toFixed(3))}`;
     case "to-bits":
       return `bits ${operation.bitDepth}${operation.dither ? " dither" : ""}`;
     default:

@@ -73,7 +73,7 @@ describe("planConversion", () => {
       height: 2048,
       role: "ambient_occlusion+specular_roughness+base_metalness",
     });
-    expect(packed.operations).toEqual(["invert", "resize 2048", "pack ao roughness 0"]);
+    expect(packed.operations).toEqual(["invert", "resize 2048", "roughen normal 1", "pack ao roughness 0"]);
     expect(operationsByRole(plan).geometry_normal).toEqual(["resize 2048", "bits 8"]);
     expect(plan.steps.join(" ")).toContain("Tell the relief input that it gets a normal map");
     expect(plan.warnings.join(" ")).toContain("height map (height.png) has no place");
@@ -137,6 +137,57 @@ describe("planConversion", () => {
     expect(plan.files).toEqual([]);
     expect(plan.warnings).toEqual([]);
     expect(plan.settings).toMatchObject({ "base color": "#aabbcc", gloss: 0.7 });
+  });
+});
+
+describe("relief that a reduced normal map loses", () => {
+  const rough = [map("specular_roughness"), map("geometry_normal", { bitDepth: 16 })];
+  const wordsOf = (
+    maps: MaterialMap[],
+    profile: Parameters<typeof planConversion>[1],
+    finish = {},
+    maxPixels: number | undefined = 1024,
+  ) =>
+    planConversion(material(maps, { finish: finishSchema.parse(finish) }), profile, { maxPixels }).files.find(
+      ({ role }) => /roughness|gloss/.test(role),
+    )!.operations;
+
+  test("goes into the roughness beside it, by default, in each profile's own sense", () => {
+    expect(wordsOf(rough, glossPathTracer)).toEqual(["invert", "resize 1024", "roughen normal 1"]);
+    expect(wordsOf(rough, packedWalkthrough)).toContain("roughen normal 1");
+    expect(wordsOf(rough, gltf)).toContain("roughen normal 1");
+    expect(wordsOf(rough, glossPathTracer, { lostRelief: 0.5, normalStrength: 2 })).toContain(
+      "roughen normal 2",
+    );
+  });
+
+  test("stays away where it is not wanted, nothing is reduced, or there is no normal map", () => {
+    const isRoughened = (...given: Parameters<typeof wordsOf>) =>
+      wordsOf(...given).some((word) => word.startsWith("roughen"));
+    expect(isRoughened(rough, glossPathTracer, { lostRelief: 0 })).toBe(false);
+    expect(isRoughened(rough, glossPathTracer, { normalStrength: 0 })).toBe(false);
+    expect(isRoughened(rough, glossPathTracer, {}, 4096)).toBe(false);
+    expect(isRoughened(rough.slice(0, 1), glossPathTracer)).toBe(false);
+    const [small] = [map("specular_roughness", { width: 512, height: 512 })];
+    expect(isRoughened([small, rough[1]], glossPathTracer)).toBe(false);
+  });
+
+  test("is read from the normal map as it came", async () => {
+    const [roughness, normal] = rough.map((one) => ({ ...one, width: 4, height: 4 }));
+    const plan = planConversion(material([roughness, normal]), glossPathTracer, { maxPixels: 2 });
+    const file = plan.files.find(({ role }) => role === "gloss")!;
+    const read = (source: MaterialMap) => {
+      const raster = createRaster(4, 4, source.channels as 1 | 3, 8);
+      if (source.role === "specular_roughness") raster.data.fill(51);
+      // Leaning left and right in turn: flat from afar.
+      else
+        raster.data.forEach((_, i) => (raster.data[i] = [Math.floor(i / 3) % 2 ? 185 : 70, 128, 242][i % 3]));
+      return Promise.resolve(raster);
+    };
+    const gloss = await carryOut(file.image, read, { wrap: true });
+    expect([gloss.width, gloss.height]).toEqual([2, 2]);
+    // Roughness 0.2 and slopes of one half: (0.2⁴ + 0.25)^¼ = 0.708.
+    for (const value of gloss.data) expect(Math.abs(value / 255 - (1 - 0.708))).toBeLessThan(0.01);
   });
 });
 

@@ -9,6 +9,8 @@ import type { MapOutput, PackedOutput, Profile } from "#core/convert/profile";
 export interface PlannedLayer {
   source: MaterialMap;
   operations: Operation[];
+  /** Read by the operation `roughen`: the normal map before it is reduced. */
+  normal?: PlannedLayer;
 }
 
 /** How the pixels of one delivered image come about. */
@@ -145,6 +147,8 @@ function planMap(context: Context, output: MapOutput): PlannedFile | undefined {
       : undefined;
   if (occlusion) operations.push({ op: "multiply", strength, gamma });
   operations.push(...sized(source, target, values));
+  const rougher = roughening(context, output.role, source, target);
+  if (rougher) operations.push(rougher.operation);
 
   const opacityMap = output.opacityInAlpha ? findMap(material, "geometry_opacity") : undefined;
   const opacity = opacityMap && {
@@ -164,7 +168,7 @@ function planMap(context: Context, output: MapOutput): PlannedFile | undefined {
     role: output.role,
     image: {
       kind: "map",
-      base: { source, operations },
+      base: { source, operations, ...(rougher && { normal: rougher.normal }) },
       ...(occlusion && { occlusion }),
       ...(opacity && { opacity }),
     },
@@ -194,13 +198,16 @@ function planPacked(context: Context, output: PackedOutput): PlannedFile | undef
   const channels = output.channels.map((role, i): PlannedLayer | number => {
     const source = maps[i];
     if (!source) return constantFor(role, material);
+    const rougher = roughening(context, role, source, target);
     return {
       source,
       operations: [
         ...readingOf(source, role, profile),
         ...sized(source, target, "data"),
+        ...(rougher ? [rougher.operation] : []),
         ...toBits(source, 8, false),
       ],
+      ...(rougher && { normal: rougher.normal }),
     };
   }) as [PlannedLayer | number, PlannedLayer | number, PlannedLayer | number];
   const layers = channels.filter((channel) => typeof channel !== "number");
@@ -217,6 +224,36 @@ function planPacked(context: Context, output: PackedOutput): PlannedFile | undef
       ...new Set(layers.flatMap((layer) => layer.operations.map(operationWord))),
       packWord(channels.map((channel, i) => (typeof channel === "number" ? channel : output.channels[i]))),
     ],
+  };
+}
+
+/**
+ * How a roughness map that is reduced takes up the relief that the normal map beside it loses by being reduced; nothing
+ * where one of them keeps its size, or the profile takes no normal map.
+ */
+function roughening(
+  { material, profile, limit }: Context,
+  role: Role,
+  source: Size,
+  target: Size,
+): { operation: Operation; normal: PlannedLayer } | undefined {
+  if (role !== "specular_roughness" && role !== "gloss") return undefined;
+  const map = findMap(material, "geometry_normal");
+  const isDelivered = profile.outputs.some(
+    (output) => output.kind === "map" && output.role === "geometry_normal",
+  );
+  const weight = material.finish.lostRelief * material.finish.normalStrength ** 2;
+  if (!map || !isDelivered || weight === 0) return undefined;
+  const shown = fit(map, limit);
+  if (shown.width >= map.width || target.width >= source.width) return undefined;
+  const values = role === "gloss" ? "gloss" : "roughness";
+  return {
+    operation: { op: "roughen", ...shown, weight, values },
+    normal: {
+      source: map,
+      // Which way its green points does not matter for how much it varies.
+      operations: readingOf(map, "geometry_normal", profile).filter(({ op }) => op !== "flip-green"),
+    },
   };
 }
 
@@ -251,8 +288,13 @@ function toBits(source: MaterialMap, bitDepth: 8 | 16, dither: boolean): Operati
     : [{ op: "to-bits", bitDepth, dither: dither && bitDepth === 8 }];
 }
 
+interface Size {
+  width: number;
+  height: number;
+}
+
 /** Proportions kept, the longer side at the limit. */
-function fit(size: { width: number; height: number }, limit: number): { width: number; height: number } {
+function fit(size: Size, limit: number): Size {
   const ratio = Math.min(1, limit / Math.max(size.width, size.height));
   return {
     width: Math.max(1, Math.round(size.width * ratio)),

@@ -3,8 +3,9 @@ import { DEFAULT_FINISH, finishSchema, heightAmplitude, finishChangeSchema } fro
 import { missingOf } from "#core/finish/material";
 
 describe("a finish", () => {
-  test("has defaults that change nothing", () => {
+  test("has defaults that take the maps as they are", () => {
     expect(DEFAULT_FINISH).toEqual({
+      lostRelief: 1,
       roughness: 0.5,
       metalness: 0,
       ior: 1.5,

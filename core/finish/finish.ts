@@ -12,6 +12,8 @@ const values = {
   ior: z.number().min(1).max(3),
   /** Scales the slopes of the normal map. */
   normalStrength: z.number().min(0).max(10),
+  /** How much of the relief that a reduced normal map loses makes the surface rougher: 1 all of it, 0 nothing. */
+  lostRelief: unit,
   /** Real difference between the lowest and the highest value of the height map; assumed where not given. */
   heightAmplitudeMm: z.number().min(0).max(1000),
   /** The height value that lies in the surface. */
@@ -32,6 +34,7 @@ export const finishSchema = z
     metalness: values.metalness.default(0),
     ior: values.ior.default(1.5),
     normalStrength: values.normalStrength.default(1),
+    lostRelief: values.lostRelief.default(1),
     heightAmplitudeMm: values.heightAmplitudeMm.optional(),
     heightMiddle: values.heightMiddle.default(0.5),
     occlusionStrength: values.occlusionStrength.default(1),
@@ -39,10 +42,20 @@ export const finishSchema = z
   })
   .strict();
 
-/** Some of a finish, to be changed: what is not named stays as it is, and gets no default. */
-export const finishChangeSchema = z.object(values).partial().strict();
+/** Some of a finish, to be changed: what is not named stays as it is, and gets no default; null takes a value away. */
+export const finishChangeSchema = z
+  .object({ ...values, heightAmplitudeMm: values.heightAmplitudeMm.nullable() })
+  .partial()
+  .strict();
 
 export type Finish = z.infer<typeof finishSchema>;
+export type FinishChange = z.infer<typeof finishChangeSchema>;
+
+/** A finish with some of its values changed. */
+export const changedFinish = (finish: Finish, change: FinishChange): Finish =>
+  finishSchema.parse(
+    Object.fromEntries(Object.entries({ ...finish, ...change }).filter(([, value]) => value !== null)),
+  );
 
 export const DEFAULT_FINISH: Finish = finishSchema.parse({});
 

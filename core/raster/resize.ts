@@ -1,3 +1,4 @@
+import { areaFilter } from "#core/raster/areaFilter";
 import { createRaster, maxValue, type Raster } from "#core/raster/raster";
 import { linearTable, linearToSrgb } from "#core/raster/srgb";
 
@@ -8,53 +9,38 @@ export interface ResizeOptions {
   wrap: boolean;
 }
 
-interface Taps {
-  /** For each output position: the first input position (may lie outside), and the weights from there. */
-  first: Int32Array;
-  weights: Float32Array[];
-}
-
 /**
- * Area-aware resize: a tent whose width follows the reduction, separable, in floating point, so that reduction
- * neither aliases nor rings. Values keep their bit depth.
+ * Area-aware resize (`areaFilter`), in floating point. Values keep their bit depth.
  */
 export function resize(raster: Raster, width: number, height: number, options: ResizeOptions): Raster {
   if (width === raster.width && height === raster.height) return { ...raster, data: raster.data.slice() };
-  const { channels } = raster;
-  const source = toWorkingValues(raster, options.values);
-  const across = filterRows(
-    source,
-    raster.width,
-    raster.height,
-    channels,
-    makeTaps(raster.width, width),
-    options.wrap,
-  );
-  const both = filterColumns(
-    across,
+  const readRow = rowReader(raster, options.values);
+  const { channels, bitDepth } = raster;
+  const values = areaFilter(
+    { width: raster.width, height: raster.height, channels, readRow, wrap: options.wrap },
     width,
-    raster.height,
-    channels,
-    makeTaps(raster.height, height),
-    options.wrap,
+    height,
   );
-  return fromWorkingValues(both, createRaster(width, height, channels, raster.bitDepth), options.values);
+  return fromWorkingValues(values, createRaster(width, height, channels, bitDepth), options.values);
 }
 
-function toWorkingValues(raster: Raster, values: ResizeOptions["values"]): Float32Array {
-  const { data, channels } = raster;
+/** Rows of an image in the values that are averaged: linear light, vectors, or data as 0..1. */
+function rowReader(raster: Raster, values: ResizeOptions["values"]) {
+  const { data, width, channels } = raster;
+  const stride = width * channels;
   const max = maxValue(raster);
-  const out = new Float32Array(data.length);
-  if (values === "normal") for (let i = 0; i < data.length; i++) out[i] = (data[i] / max) * 2 - 1;
-  else if (values === "srgb") {
-    const table = linearTable(raster.bitDepth);
-    const colors = Math.min(channels, 3);
-    for (let i = 0; i < data.length; i += channels)
-      for (let c = 0; c < channels; c++)
-        out[i + c] = c < colors && channels > 2 ? table[data[i + c]] : data[i + c] / max;
-    if (channels < 3) for (let i = 0; i < data.length; i += channels) out[i] = table[data[i]];
-  } else for (let i = 0; i < data.length; i++) out[i] = data[i] / max;
-  return out;
+  if (values !== "srgb")
+    return (y: number, into: Float32Array) => {
+      for (let i = 0, s = y * stride; i < stride; i++, s++)
+        into[i] = values === "normal" ? (data[s] / max) * 2 - 1 : data[s] / max;
+    };
+  const table = linearTable(raster.bitDepth);
+  // Grey is a colour too; a second or fourth channel is none.
+  const colors = channels > 2 ? 3 : 1;
+  return (y: number, into: Float32Array) => {
+    for (let i = 0, s = y * stride; i < stride; i += channels)
+      for (let c = 0; c < channels; c++, s++) into[i + c] = c < colors ? table[data[s]] : data[s] / max;
+  };
 }
 
 function fromWorkingValues(values: Float32Array, into: Raster, kind: ResizeOptions["values"]): Raster {
@@ -75,75 +61,4 @@ function fromWorkingValues(values: Float32Array, into: Raster, kind: ResizeOptio
       data[i] = Math.round(Math.min(1, Math.max(0, v)) * max);
     }
   return into;
-}
-
-/** Tent filter of half-width max(1, reduction) input pixels around each output pixel's centre. */
-function makeTaps(from: number, to: number): Taps {
-  const ratio = from / to;
-  const radius = Math.max(1, ratio);
-  const first = new Int32Array(to);
-  const weights: Float32Array[] = [];
-  for (let i = 0; i < to; i++) {
-    const centre = (i + 0.5) * ratio - 0.5;
-    const start = Math.ceil(centre - radius);
-    const row: number[] = [];
-    for (let at = start; at <= centre + radius; at++)
-      row.push(Math.max(0, 1 - Math.abs(at - centre) / radius));
-    const sum = row.reduce((a, b) => a + b, 0);
-    first[i] = start;
-    weights.push(Float32Array.from(row, (w) => w / sum));
-  }
-  return { first, weights };
-}
-
-/** The input position for a tap that may lie outside. */
-const place = (at: number, size: number, wrap: boolean) =>
-  wrap ? ((at % size) + size) % size : Math.min(size - 1, Math.max(0, at));
-
-function filterRows(
-  source: Float32Array,
-  width: number,
-  height: number,
-  channels: number,
-  taps: Taps,
-  wrap: boolean,
-) {
-  const outWidth = taps.first.length;
-  const out = new Float32Array(outWidth * height * channels);
-  for (let x = 0; x < outWidth; x++) {
-    const weights = taps.weights[x];
-    for (let k = 0; k < weights.length; k++) {
-      const from = place(taps.first[x] + k, width, wrap) * channels;
-      const w = weights[k];
-      for (let y = 0; y < height; y++) {
-        const o = (y * outWidth + x) * channels;
-        const s = y * width * channels + from;
-        for (let c = 0; c < channels; c++) out[o + c] += w * source[s + c];
-      }
-    }
-  }
-  return out;
-}
-
-function filterColumns(
-  source: Float32Array,
-  width: number,
-  height: number,
-  channels: number,
-  taps: Taps,
-  wrap: boolean,
-) {
-  const outHeight = taps.first.length;
-  const stride = width * channels;
-  const out = new Float32Array(outHeight * stride);
-  for (let y = 0; y < outHeight; y++) {
-    const weights = taps.weights[y];
-    const o = y * stride;
-    for (let k = 0; k < weights.length; k++) {
-      const s = place(taps.first[y] + k, height, wrap) * stride;
-      const w = weights[k];
-      for (let i = 0; i < stride; i++) out[o + i] += w * source[s + i];
-    }
-  }
-  return out;
 }

@@ -149,8 +149,11 @@ async function makeImage(file: PlannedFile, wrap: boolean): Promise<AccountFile>
 }
 
 function layersOf(image: PlannedFile["image"]): PlannedLayer[] {
-  if (image.kind === "packed") return image.channels.filter((channel) => typeof channel !== "number");
-  return [image.base, image.occlusion, image.opacity].filter((layer) => layer !== undefined);
+  const layers =
+    image.kind === "packed"
+      ? image.channels.filter((channel) => typeof channel !== "number")
+      : [image.base, image.occlusion, image.opacity].filter((layer) => layer !== undefined);
+  return layers.flatMap((layer) => (layer.normal ? [layer, layer.normal] : [layer]));
 }
 
 /** One GLB around the images, listed as one file with everything that was done for it. */

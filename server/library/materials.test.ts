@@ -141,6 +141,12 @@ describe("saving", () => {
       "-Y",
     );
     expect(json.findings.map(({ code }: { code: string }) => code)).not.toContain("normal-direction-assumed");
+    // The height amount alone can be taken away, and is assumed from then on.
+    const amount = (heightAmplitudeMm: number | null) =>
+      studio.api("PATCH", `/materials/${id}`, { finish: { heightAmplitudeMm } });
+    expect((await amount(4)).json.finish.heightAmplitudeMm).toBe(4);
+    expect((await amount(null)).json.finish).not.toHaveProperty("heightAmplitudeMm");
+    expect((await studio.api("PATCH", `/materials/${id}`, { finish: { ior: null } })).status).toBe(422);
     expect((await studio.api("PATCH", `/materials/${id}`, { finish: { ior: 9 } })).json.pointer).toBe(
       "/finish/ior",
     );

@@ -1,5 +1,11 @@
 import { methodWords } from "#core/gauge/methodWords";
-import { DEFAULT_FINISH, finishSchema, type Finish } from "#core/finish/finish";
+import {
+  changedFinish,
+  DEFAULT_FINISH,
+  finishSchema,
+  type Finish,
+  type FinishChange,
+} from "#core/finish/finish";
 import type { Layout } from "#core/finish/material";
 import { GaugeError, gaugeRepeat, type GaugeResult, type Keep, type RepeatMethod } from "#core/gauge/repeat";
 import type { NormalDirection } from "#core/maps/roles";
@@ -74,7 +80,7 @@ export async function copyMaterial(from: string, name: string, person: Person): 
 export interface MaterialChange {
   name?: string;
   layout?: Layout;
-  finish?: Partial<Finish>;
+  finish?: FinishChange;
   normalDirection?: NormalDirection;
 }
 
@@ -90,7 +96,7 @@ export async function changeMaterial(
   person: Person,
 ): Promise<MaterialRow> {
   return saveChange(id, seen, person, async (material) => {
-    const finish = finishSchema.parse({ ...material.finish, ...change.finish });
+    const finish = changedFinish(material.finish, change.finish ?? {});
     const maps = material.maps.map((map) =>
       map.role === "geometry_normal" && change.normalDirection
         ? { ...map, normalDirection: change.normalDirection }

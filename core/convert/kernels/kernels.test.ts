@@ -5,6 +5,7 @@ import { dropAlpha, extractChannel, greyToRgb, pack } from "#core/convert/kernel
 import { flipGreen } from "#core/convert/kernels/flipGreen";
 import { invert } from "#core/convert/kernels/invert";
 import { multiplyOcclusion } from "#core/convert/kernels/multiplyOcclusion";
+import { roughenByNormal } from "#core/convert/kernels/roughenByNormal";
 import { scaleNormal } from "#core/convert/kernels/scaleNormal";
 import { createRaster, type Raster } from "#core/raster/raster";
 
@@ -134,6 +135,65 @@ describe("scaleNormal", () => {
     );
     expect(x / z).toBeCloseTo(1.5, 3);
     expect(Math.hypot(x, z)).toBeCloseTo(1, 4);
+  });
+});
+
+describe("roughenByNormal", () => {
+  const encoded = (v: number) => Math.round(((v + 1) / 2) * 65535);
+  const up = 1 / Math.sqrt(1.25);
+  /** Slopes of one half to the left and to the right, in stripes of one texel: what is seen from afar is flat. */
+  const stripes = (green = 0) =>
+    raster(
+      3,
+      16,
+      Array.from({ length: 64 }, (_, i) => [i % 2 ? 0.5 * up : -0.5 * up, green, up].map(encoded)).flat(),
+      8,
+    );
+  const by = { width: 4, height: 4, weight: 1, values: "roughness" as const, wrap: true };
+  const rough = (value: number) => raster(1, 16, Array<number>(16).fill(Math.round(value * 65535)), 4);
+
+  test("widens the lobe by the variance of the slopes that are lost: α'² = α² + σ²", () => {
+    const [value] = roughenByNormal(rough(0.3), stripes(), by).data;
+    expect(value / 65535).toBeCloseTo((0.3 ** 4 + 0.25) ** 0.25, 3);
+    const [half] = roughenByNormal(rough(0.3), stripes(), { ...by, weight: 0.25 }).data;
+    expect(half / 65535).toBeCloseTo((0.3 ** 4 + 0.0625) ** 0.25, 3);
+  });
+
+  test("does the same to gloss, as its opposite", () => {
+    const gloss = roughenByNormal(invert(rough(0.3)), stripes(), { ...by, values: "gloss" });
+    expect(Math.abs(invert(gloss).data[5] - roughenByNormal(rough(0.3), stripes(), by).data[5])).toBeLessThan(
+      2,
+    );
+  });
+
+  test("leaves a surface as it is whose normals do not vary, or that leans as a whole", () => {
+    for (const lean of [0, 0.5]) {
+      const flat = raster(
+        3,
+        16,
+        Array<number[]>(64)
+          .fill([lean, 0, Math.sqrt(1 - lean ** 2)].map(encoded))
+          .flat(),
+        8,
+      );
+      expect(roughenByNormal(rough(0.1), flat, by).data).toEqual(rough(0.1).data);
+    }
+    // Nor does rounding to 8 bits count as relief.
+    const noisy = raster(
+      3,
+      8,
+      Array.from({ length: 64 }, (_, i) => [127 + (i % 2), 127 + ((i >> 3) % 2), 255]).flat(),
+      8,
+    );
+    const [value] = roughenByNormal(rough(0.1), noisy, by).data;
+    expect(value / 65535).toBeLessThan(0.11);
+  });
+
+  test("reaches full roughness and no more, over the image itself and at another size than the normal's", () => {
+    const image = raster(1, 8, Array<number>(4).fill(240), 2);
+    expect(roughenByNormal(image, stripes(), { ...by, weight: 9 }, image).data).toEqual(
+      Uint8Array.from([255, 255, 255, 255]),
+    );
   });
 });
 
