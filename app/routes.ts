@@ -26,6 +26,7 @@ export default [
         route("flatten", "routes/gaugeFlatten.tsx"),
       ]),
       route("finish", "routes/benchFinish.tsx"),
+      route("facts", "routes/benchFacts.tsx"),
       route("wall", "routes/benchWall.tsx"),
       route("uses", "routes/benchUses.tsx"),
     ]),

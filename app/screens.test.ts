@@ -363,6 +363,83 @@ describe("people", () => {
   });
 });
 
+describe("a material's facts", () => {
+  test("are saved, taken away, and refused field by field", async () => {
+    const at = `/materials/${await plain("Slate blue")}/facts`;
+    const facts = (...changed: [string, string][]): [string, string][] =>
+      Object.entries({
+        supplier: "Skerry",
+        product: "",
+        productCode: "S-1",
+        page: "",
+        licence: "",
+        ...Object.fromEntries(changed),
+      });
+    expect((await make.send(at, ...facts())).data).toEqual({ saved: true });
+    const material = () => ask("GET", at.replace("/facts", ""));
+    expect((await material()).source).toMatchObject({
+      supplier: "Skerry",
+      product: null,
+      productCode: "S-1",
+    });
+
+    const wrong: [field: string, words: RegExp, ...changed: [string, string][]][] = [
+      ["page", /https/, ["page", "javascript:alert(1)"]],
+      ["page", /https/, ["page", "skerry"]],
+      ["licence", /not an id|no such licence/, ["licence", "x"]],
+      ["name", /Leave it out/, ["licence", "new"]],
+      ["endsOn", /2027-03-31/, ["licence", "new"], ["name", "Odd"], ["endsOn", "soon"]],
+      ["price", /./, ["licence", "new"], ["name", "Odd"], ["price", "cheap"]],
+      ["licence.id", /no such licence/, ["licence", NOBODY]],
+      ["licence.project", /no such project/, ["licence", "new"], ["name", "Odd"], ["project", NOBODY]],
+    ];
+    for (const [field, words, ...changed] of wrong)
+      expect((await make.send(at, ...facts(...changed))).data).toMatchObject(refusal(field, words));
+    expect((await material()).licence).toBeNull();
+
+    const project = (await ask("POST", "/projects", { name: "Skerry light" })).id;
+    const bought: [string, string][] = [
+      ["licence", "new"],
+      ["name", "Skerry light, bought"],
+      ["price", "bought"],
+      ["project", project],
+      ["endsOn", "2020-02-29"],
+      ["credit", "Skerry Slate"],
+    ];
+    await make.send(at, ...facts(...bought));
+    const { licence } = await material();
+    expect(licence).toMatchObject({
+      project,
+      projectName: "Skerry light",
+      endsOn: "2020-02-29",
+      price: "bought",
+    });
+    expect((await make.send(at, ...facts(...bought))).data).toMatchObject(refusal("licence.name", /already/));
+    // A licence that the studio knows is chosen for the next one.
+    const second = `/materials/${await plain("Slate grey")}/facts`;
+    await make.send(second, ...facts(["licence", licence.id]));
+    expect((await ask("GET", second.replace("/facts", ""))).licence.id).toBe(licence.id);
+    await make.send(at, ...facts(["supplier", ""]));
+    expect(await material()).toMatchObject({ licence: null, source: { supplier: null } });
+  });
+
+  test("go with what is made of it, and are told by a delivery", async () => {
+    const id = await plain("Loan blue");
+    const project = (await ask("POST", "/projects", { name: "Loan house" })).id;
+    const licence = { name: "For Loan house", price: "bought", project, credit: "Loom Street" };
+    await ask("PATCH", `/materials/${id}/facts`, { licence });
+    const copy = (await ask("POST", "/materials", { name: "Loan blue, dark", from: id })).id;
+    expect((await ask("GET", `/materials/${copy}`)).licence.name).toBe("For Loan house");
+    const [elsewhere] = (await ask("POST", "/deliveries/plan", { materials: [copy], profiles: ["gltf-2"] }))
+      .materials;
+    expect(elsewhere.warnings).toContain("The licence “For Loan house” is for the project Loan house alone.");
+    expect(elsewhere.steps).toContain("Name Loom Street where pictures with it are shown.");
+    await ask("PUT", `/projects/${project}/materials`, { add: [copy] });
+    const [there] = (await ask("POST", "/deliveries/plan", { project, profiles: ["gltf-2"] })).materials;
+    expect(there.warnings).toEqual([]);
+  });
+});
+
 describe("a material's finish", () => {
   test("is saved, copied, and refused field by field", async () => {
     const at = `/materials/${await plain("Lead")}/finish`;

@@ -60,7 +60,10 @@ if (materials.length === 0) throw new Error("Nothing was accepted, so there is n
 const sizes = JSON.parse(readFileSync(sizesFile, "utf8"));
 for (const { id, name } of materials) {
   if (!sizes[name]) {
-    console.log(`no size: ${name}`);
+    const { count } = await settled(`/materials/${id}/modules`, ["counted", "failed", "none"]);
+    const counted =
+      count && `: the program counts ${count.across ?? "?"} × ${count.down ?? "?"}, ${count.bond} bond`;
+    console.log(`no size: ${name}${counted ? `${counted}, sure ${Math.round(100 * count.sure)} %` : ""}`);
     continue;
   }
   const { repeat, stretchPercent } = await json("PUT", `/materials/${id}/repeat`, sizes[name]);

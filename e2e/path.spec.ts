@@ -162,6 +162,26 @@ test("the bench shows the maps, and the material on a wall under a light that gr
   await expectAccessible(ines);
 });
 
+test("its facts are kept, and a licence of its own", async () => {
+  await openBench(ines, "Facts");
+  await ines.getByLabel("Supplier").fill("Weir Clay");
+  await ines.getByLabel("Page").fill("https://weir.example/yard");
+  await ines.getByLabel("Licence").selectOption("new");
+  const name = `Bought for ${stamp}`;
+  await ines.getByLabel("What it is called").fill(name);
+  await ines.getByLabel("Price").selectOption("bought");
+  await ines.getByLabel("Last day").fill("2020-02-29");
+  await expectAccessible(ines);
+  await ines.getByRole("button", { name: "Save" }).click();
+  await expect(ines.getByText("Saved.", { exact: true })).toBeVisible();
+  const order = ines.getByRole("complementary", { name: "Work order" });
+  await expect(order).toContainText(`The licence “${name}” ended on 2020-02-29.`);
+  // What comes after has to do without the warning.
+  await ines.getByLabel("Licence").selectOption({ label: "Free for every project" });
+  await ines.getByRole("button", { name: "Save" }).click();
+  await expect(order).not.toContainText("ended on");
+});
+
 test("a collection is given to two projects, and a second person sees it", async () => {
   await open(ines, `/library?q=${stamp}`);
   await ines.getByLabel(`Select ${NAME}`).check();

@@ -1,5 +1,6 @@
 import { NavLink, Outlet, useParams } from "react-router";
 import { missingOf } from "#core/finish/material";
+import { licenceNotes } from "#core/library/licence";
 import type { Finding } from "#core/maps/finding";
 import { formatSize } from "#core/length/formatLength";
 import { mayDo } from "#server/auth/levels";
@@ -26,6 +27,10 @@ export const loader = look(async ({ params, person }: Route.LoaderArgs & { perso
     material,
     siblings,
     uses: uses.length,
+    // Which project it is for is known only where it is used.
+    warnings: material.licence
+      ? licenceNotes({ ...material.licence, project: null }, { project: null, today: today() }).warnings
+      : [],
     mayMake: mayDo(person, "make"),
     mayKeep: mayDo(person, "keep"),
   };
@@ -41,12 +46,25 @@ function judged(findings: Finding[]): string {
   return count === 0 ? "nothing to look at" : `${count} ${count === 1 ? "thing" : "things"} to look at`;
 }
 
+const today = () => new Date().toISOString().slice(0, 10);
+
+function factsOf({
+  source,
+  licence,
+}: {
+  source: { supplier: string | null };
+  licence: object | null;
+}): string {
+  if (source.supplier) return licence ? "source and licence" : "licence not known";
+  return licence ? "licence" : "not known";
+}
+
 /** What the steps of the bench get from it. */
 export type BenchData = Route.ComponentProps["loaderData"];
 
 /** One material: a work order on one side, each step with its state in words; beside it the view that the step needs. */
 export default function Bench({ loaderData }: Route.ComponentProps) {
-  const { material, siblings, uses } = loaderData;
+  const { material, siblings, uses, warnings } = loaderData;
   const { unit } = useView();
   const { id } = useParams();
   useFresh((event) => event.topic === "library" && event.id === id);
@@ -84,6 +102,7 @@ export default function Bench({ loaderData }: Route.ComponentProps) {
       name: "Convert",
       state: missing.length > 0 ? `${missing.join(", ")} missing` : "ready",
     },
+    { to: "facts", name: "Facts", state: factsOf(material), look: warnings.length > 0 },
     {
       to: "uses",
       name: "Uses",
@@ -145,7 +164,14 @@ export default function Bench({ loaderData }: Route.ComponentProps) {
             </>
           )}
           <dt>Licence</dt>
-          <dd>{material.licence?.name ?? <span className="mark look">not known</span>}</dd>
+          <dd>
+            {material.licence?.name ?? <span className="mark look">not known</span>}
+            {warnings.map((warning) => (
+              <span key={warning} className="mark wrong">
+                {warning}
+              </span>
+            ))}
+          </dd>
           {material.madeFrom && (
             <>
               <dt>Made from</dt>

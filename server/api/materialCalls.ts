@@ -12,6 +12,7 @@ import { type Call, call } from "#server/api/call";
 import {
   flatteningAnswer,
   flatteningShape,
+  licenceShape,
   likenessShape,
   materialAnswer,
   materialShape,
@@ -28,10 +29,12 @@ import {
 } from "#server/api/materialShapes";
 import { idSchema, nameSchema, listOf, pageAnswer, pageQuery, wholeList } from "#server/api/shapes";
 import { database } from "#server/db/database";
+import { listLicences } from "#server/db/facts";
 import { listFlattenings } from "#server/db/flattenings";
 import { DECISIONS, decideLikeness, listLikePairs } from "#server/db/likenesses";
 import { findMaterial, listSamples, listUses, listRevisions, type MaterialRow } from "#server/db/materials";
 import { listMends } from "#server/db/mends";
+import { changeFacts, factsSchema } from "#server/library/facts";
 import { askForModules } from "#server/library/countModules";
 import { startFlattening } from "#server/library/flatten";
 import {
@@ -165,6 +168,23 @@ export const MATERIAL_CALLS: Call[] = [
         await changeMaterial(params.id, body, seenRevision(request.headers["if-match"]), person),
       );
     },
+  }),
+  call({
+    method: "patch",
+    path: "/materials/:id/facts",
+    summary: "Say where a material comes from and what may be done with it (null takes a fact away)",
+    status: 200,
+    body: factsSchema,
+    answer: materialShape,
+    handle: async ({ params, body }) => materialAnswer(await changeFacts(params.id, body)),
+  }),
+  call({
+    method: "get",
+    path: "/licences",
+    summary: "The licences that the studio knows",
+    status: 200,
+    answer: listOf(licenceShape),
+    handle: async () => wholeList(await listLicences(database()), (licence) => licence),
   }),
   call({
     method: "delete",

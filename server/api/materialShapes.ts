@@ -131,9 +131,11 @@ export const materialShape = z.object({
   }),
   licence: z
     .object({
+      id: z.string(),
       name: z.string(),
       price: z.enum(["free", "bought", "unknown"]),
       project: z.string().nullable(),
+      projectName: z.string().nullable(),
       endsOn: z.string().nullable(),
       credit: z.string().nullable(),
     })
@@ -284,3 +286,5 @@ export const formatShape = z.object({
   looksLike: z.object({ across: z.number(), down: z.number() }).optional(),
   source: z.string(),
 });
+
+export const licenceShape = materialShape.shape.licence.unwrap();

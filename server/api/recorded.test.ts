@@ -125,6 +125,12 @@ test("every call, answered well, answers as openapi.json says", async () => {
   expect((await ask("GET", "/materials?sizeState=unknown")).total).toBe(3);
   expect((await ask("GET", `/materials/${copy}`)).madeFrom.id).toBe(brick);
   await ask("PATCH", `/materials/${brick}`, { finish: { ior: 1.6 } });
+  await ask("PATCH", `/materials/${brick}/facts`, {
+    supplier: "Weir Clay",
+    page: "https://weir.example/bricks",
+    licence: { name: "Bought, one year", price: "bought", endsOn: "2999-01-01", credit: "Weir Clay" },
+  });
+  expect((await ask("GET", "/licences")).items).toMatchObject([{ name: "Bought, one year" }]);
   await ask("DELETE", `/materials/${copy}`);
 
   // Size, judgement, mending, a region of a photograph.

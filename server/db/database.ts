@@ -69,11 +69,11 @@ export async function oneRow<S extends z.ZodType>(
   return (await rows(db, schema, sql, values))[0];
 }
 
-/** Whether a statement failed because a unique constraint of this name says so. */
+/** Whether a statement failed because a constraint of this name says so. */
 export function violates(error: unknown, constraint: string): boolean {
   return (
     error instanceof pg.DatabaseError &&
-    ["23505", "23514"].includes(error.code ?? "") &&
+    ["23503", "23505", "23514"].includes(error.code ?? "") &&
     error.constraint === constraint
   );
 }

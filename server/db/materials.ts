@@ -5,7 +5,6 @@ import {
   MATERIAL_KINDS,
   SIZE_STATES,
   type MaterialKind,
-  type MaterialState,
   type Layout,
   type SizeState,
 } from "#core/finish/material";
@@ -50,9 +49,11 @@ const sourceSchema = z.object({
 });
 
 const licenceSchema = z.object({
+  id: z.string(),
   name: z.string(),
   price: z.enum(["free", "bought", "unknown"]),
   project: z.string().nullable(),
+  projectName: z.string().nullable(),
   endsOn: z.string().nullable(),
   credit: z.string().nullable(),
 });
@@ -98,7 +99,7 @@ const MATERIAL = `
     jsonb_build_object('supplier', u.name, 'product', s.product, 'productCode', s.product_code, 'page', s.page,
       'intake', s.intake, 'sheet', s.sheet) AS source,
     CASE WHEN c.id IS NULL THEN NULL ELSE jsonb_build_object('name', c.name, 'price', c.price, 'project', c.project,
-      'endsOn', c.ends_on, 'credit', c.credit) END AS licence
+      'id', c.id, 'projectName', (SELECT name FROM projects WHERE id = c.project), 'endsOn', c.ends_on, 'credit', c.credit) END AS licence
   FROM materials m
   JOIN revisions r ON r.material = m.id
   JOIN people p ON p.id = r.made_by
@@ -122,7 +123,7 @@ export function findMaterial(db: Db, id: string, revision?: number): Promise<Mat
 export async function findMaterialStates(
   db: Db,
   wanted: { id: string; revision: number | null }[],
-): Promise<MaterialState[]> {
+): Promise<MaterialRow[]> {
   return rows(
     db,
     materialSchema,

@@ -1,4 +1,5 @@
 import { planConversion, type MaterialPlan } from "#core/convert/plan";
+import { licenceNotes } from "#core/library/licence";
 import { database, inTransaction } from "#server/db/database";
 import { listSamples, findMaterialStates } from "#server/db/materials";
 import { findCollection } from "#server/db/collections";
@@ -46,9 +47,20 @@ export async function planDelivery(request: DeliveryRequest): Promise<MaterialPl
   const materials = await findMaterialStates(db, wanted);
   const missing = wanted.find(({ id }) => !materials.some((material) => material.id === id));
   if (missing) throw badField("/materials", `There is no material with the id “${missing.id}”.`);
-  return materials.flatMap((material) =>
-    profiles.map((profile) => planConversion(material, profile, { maxPixels: request.maxPixels })),
-  );
+  const today = new Date().toISOString().slice(0, 10);
+  return materials.flatMap((material) => {
+    const notes =
+      material.licence && licenceNotes(material.licence, { project: request.project ?? null, today });
+    return profiles.map((profile) => {
+      const plan = planConversion(material, profile, { maxPixels: request.maxPixels });
+      if (!notes) return plan;
+      return {
+        ...plan,
+        warnings: [...plan.warnings, ...notes.warnings],
+        steps: [...plan.steps, ...notes.steps],
+      };
+    });
+  });
 }
 
 /** A project delivers the revisions that it took; everything else the newest. */

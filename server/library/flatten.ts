@@ -14,6 +14,7 @@ import {
   setFlatteningShare,
   type FlatteningRow,
 } from "#server/db/flattenings";
+import { licenceOf } from "#server/db/facts";
 import { findMaterial, insertMaterial, type MaterialRow } from "#server/db/materials";
 import type { Person } from "#server/db/people";
 import { announce } from "#server/events/events";
@@ -102,7 +103,7 @@ export async function runFlattening(id: string): Promise<void> {
         kind: "material",
         layout: recipe.layout,
         madeFrom: material.id,
-        source: {},
+        source: { licence: await licenceOf(db, material.id) },
         person: asked.personId,
       },
       {

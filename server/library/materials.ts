@@ -9,6 +9,7 @@ import {
 import type { Layout } from "#core/finish/material";
 import { GaugeError, gaugeRepeat, type GaugeResult, type Keep, type RepeatMethod } from "#core/gauge/repeat";
 import type { NormalDirection } from "#core/maps/roles";
+import { licenceOf } from "#server/db/facts";
 import { database, inTransaction } from "#server/db/database";
 import {
   findMaterial,
@@ -64,7 +65,8 @@ export async function copyMaterial(from: string, name: string, person: Person): 
         layout: original.layout,
         variant: original.variant,
         madeFrom: from,
-        source: {},
+        // What may be done with its maps may be done with the copy's, and no more.
+        source: { licence: await licenceOf(db, from) },
         person: person.id,
       },
       {

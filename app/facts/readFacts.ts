@@ -1,0 +1,32 @@
+import { factsSchema, type FactsChange } from "#server/library/facts";
+import { badField } from "#server/problem";
+
+/** Reads the form of a material's facts; an empty field takes the fact away. @throws {Problem} naming the field that does not fit */
+export function readFacts(form: FormData): FactsChange {
+  const text = (field: string) => String(form.get(field) ?? "").trim() || null;
+  const choice = text("licence");
+  const read = factsSchema.safeParse({
+    supplier: text("supplier"),
+    product: text("product"),
+    productCode: text("productCode"),
+    page: text("page"),
+    licence:
+      choice === null
+        ? null
+        : choice !== "new"
+          ? { id: choice }
+          : {
+              name: text("name") ?? "",
+              price: text("price") ?? "unknown",
+              project: text("project"),
+              endsOn: text("endsOn"),
+              credit: text("credit"),
+            },
+  });
+  if (read.success) return read.data;
+  const [issue] = read.error.issues;
+  // Of a licence's two forms only one was meant.
+  const inner = issue.code === "invalid_union" ? issue.errors[choice === "new" ? 1 : 0]?.[0] : undefined;
+  const path = [...issue.path, ...(inner?.path ?? [])];
+  throw badField(`/${path.at(-1) === "id" ? "licence" : String(path.at(-1))}`, (inner ?? issue).message);
+}

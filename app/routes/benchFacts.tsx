@@ -1,0 +1,156 @@
+import { useState } from "react";
+import { Form as Fields } from "react-bootstrap";
+import { Form, useNavigation } from "react-router";
+import { PRICES } from "#core/library/licence";
+import { database } from "#server/db/database";
+import { listLicences, listSupplierNames } from "#server/db/facts";
+import { listProjects } from "#server/db/projects";
+import { changeFacts } from "#server/library/facts";
+import { Button } from "../components/Button";
+import { Refusal } from "../components/Refusal";
+import { readFacts } from "../facts/readFacts";
+import { act, idOf, look } from "../guard";
+import { useBench } from "../view/useBench";
+import { useKept } from "../view/useKept";
+import type { Route } from "./+types/benchFacts";
+
+export const loader = look(async () => {
+  const db = database();
+  return {
+    licences: await listLicences(db),
+    suppliers: await listSupplierNames(db),
+    projects: (await listProjects(db)).map(({ id, name }) => ({ id, name })),
+  };
+});
+
+export const action = act(async ({ params, form }: Route.ActionArgs & { form: FormData }) => {
+  await changeFacts(idOf(params), readFacts(form));
+  return { saved: true };
+});
+
+const PRICE_WORDS = { free: "free", bought: "bought", unknown: "not known" } as const;
+
+/** Where a material comes from, and what may be done with it. */
+export default function BenchFacts({ loaderData, actionData: answer }: Route.ComponentProps) {
+  const { licences, suppliers, projects } = loaderData;
+  const actionData = useKept(answer);
+  const { material, mayMake } = useBench();
+  const { source, licence } = material;
+  const busy = useNavigation().state === "submitting";
+  const [choice, setChoice] = useState(licence?.id ?? "");
+  const chosen = licences.find(({ id }) => id === choice);
+  const field = (name: "product" | "productCode" | "page", label: string, hint: string, type = "text") => (
+    <Fields.Group controlId={name}>
+      <Fields.Label>{label}</Fields.Label>
+      <Fields.Control name={name} type={type} defaultValue={source[name] ?? ""} maxLength={1000} />
+      <Fields.Text>{hint}</Fields.Text>
+    </Fields.Group>
+  );
+  return (
+    <div className="page narrow" key={licence?.id ?? ""}>
+      <h2>Facts</h2>
+      <p>They belong to the material in all its revisions, and go with every delivery that needs them.</p>
+      <Form method="post" aria-label="Facts">
+        <fieldset disabled={!mayMake}>
+          <div className="fields">
+            <Fields.Group controlId="supplier">
+              <Fields.Label>Supplier</Fields.Label>
+              <Fields.Control
+                name="supplier"
+                list="suppliers"
+                defaultValue={source.supplier ?? ""}
+                maxLength={200}
+              />
+              <Fields.Text>who makes or offers it</Fields.Text>
+              <datalist id="suppliers">
+                {suppliers.map((name) => (
+                  <option key={name} value={name} />
+                ))}
+              </datalist>
+            </Fields.Group>
+            {field("product", "Product", "as the supplier calls it")}
+            {field("productCode", "Product code", "for orders and schedules")}
+            {field("page", "Page", "where it is described, https://…", "url")}
+          </div>
+          <Fields.Group controlId="licence" className="mb-3">
+            <Fields.Label>Licence</Fields.Label>
+            <Fields.Select
+              name="licence"
+              value={choice}
+              onChange={({ target: { value } }) => setChoice(value)}
+            >
+              <option value="">not known</option>
+              {licences.map(({ id, name }) => (
+                <option key={id} value={id}>
+                  {name}
+                </option>
+              ))}
+              <option value="new">another one…</option>
+            </Fields.Select>
+            {chosen && <Fields.Text>{termsOf(chosen)}</Fields.Text>}
+          </Fields.Group>
+          {choice === "new" && (
+            <div className="fields">
+              <Fields.Group controlId="name">
+                <Fields.Label>What it is called</Fields.Label>
+                <Fields.Control name="name" required maxLength={200} />
+              </Fields.Group>
+              <Fields.Group controlId="price">
+                <Fields.Label>Price</Fields.Label>
+                <Fields.Select name="price">
+                  {PRICES.map((price) => (
+                    <option key={price} value={price}>
+                      {PRICE_WORDS[price]}
+                    </option>
+                  ))}
+                </Fields.Select>
+              </Fields.Group>
+              <Fields.Group controlId="project">
+                <Fields.Label>For</Fields.Label>
+                <Fields.Select name="project">
+                  <option value="">every project</option>
+                  {projects.map(({ id, name }) => (
+                    <option key={id} value={id}>
+                      {name} alone
+                    </option>
+                  ))}
+                </Fields.Select>
+              </Fields.Group>
+              <Fields.Group controlId="endsOn">
+                <Fields.Label>Last day</Fields.Label>
+                <Fields.Control name="endsOn" type="date" />
+                <Fields.Text>empty: for ever</Fields.Text>
+              </Fields.Group>
+              <Fields.Group controlId="credit">
+                <Fields.Label>Whom to name</Fields.Label>
+                <Fields.Control name="credit" maxLength={200} />
+                <Fields.Text>empty: nobody</Fields.Text>
+              </Fields.Group>
+            </div>
+          )}
+          <Refusal result={actionData} />
+          {actionData && "saved" in actionData && !busy && (
+            <p className="saved" role="status">
+              Saved.
+            </p>
+          )}
+          <Button type="submit" disabled={busy}>
+            Save
+          </Button>
+        </fieldset>
+      </Form>
+    </div>
+  );
+}
+
+type Known = Route.ComponentProps["loaderData"]["licences"][number];
+
+function termsOf({ price, projectName, endsOn, credit }: Known): string {
+  const terms = [
+    price === "unknown" ? "price not known" : PRICE_WORDS[price],
+    projectName ? `for ${projectName} alone` : "for every project",
+    endsOn && `until ${endsOn}`,
+    credit && `name ${credit}`,
+  ];
+  return terms.filter(Boolean).join(", ");
+}
