@@ -67,6 +67,7 @@ export default function Bench({ loaderData }: Route.ComponentProps) {
   const { material, siblings, uses, warnings } = loaderData;
   const { unit } = useView();
   const { id } = useParams();
+  const page = /^https?:/.test(material.source.page ?? "") ? material.source.page! : undefined;
   useFresh((event) => event.topic === "library" && event.id === id);
   const plain = material.layout === "plain";
   const missing = missingOf(material);
@@ -132,7 +133,15 @@ export default function Bench({ loaderData }: Route.ComponentProps) {
           {material.source.supplier && (
             <>
               <dt>Supplier</dt>
-              <dd>{material.source.supplier}</dd>
+              <dd>
+                {page ? (
+                  <a href={page} target="_blank" rel="noreferrer">
+                    {material.source.supplier}
+                  </a>
+                ) : (
+                  material.source.supplier
+                )}
+              </dd>
             </>
           )}
           {material.line && (
