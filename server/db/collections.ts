@@ -60,12 +60,16 @@ export async function findOrInsertCollection(
   return row!.id;
 }
 
+/** Moves come one after the other: the same lock that the trigger takes, but before any row is held, so that none waits for another in a ring. */
+const holdPlaces = (db: Db) => db.query("SELECT pg_advisory_xact_lock(hashtext('ring of collections'))");
+
 /** Renames a collection, or moves it into another, or out of all of them. @returns whether there is one */
 export async function updateCollection(
   db: Db,
   id: string,
   { name, parent }: { name?: string; parent?: string | null },
 ): Promise<boolean> {
+  if (parent !== undefined) await holdPlaces(db);
   if (parent && !(await findCollection(db, parent)))
     throw badField("/parent", "There is no such collection to put it into.");
   try {
@@ -85,6 +89,7 @@ export async function updateCollection(
 
 /** Deletes a collection; those inside it move up to where it was. @returns whether there was one */
 export async function deleteCollection(db: Db, id: string): Promise<boolean> {
+  await holdPlaces(db);
   try {
     await db.query(
       "UPDATE collections SET parent = (SELECT parent FROM collections WHERE id = $1) WHERE parent = $1",
