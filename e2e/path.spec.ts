@@ -119,22 +119,23 @@ test("a rod laid on the image reads real lengths, and a drawn rectangle measures
   await expect(ines.getByLabel("Way to the size")).toBeVisible();
   const surface = ines.locator(".table-surface");
   await expect(surface.locator("img")).toBeVisible();
-  const image = await surface.locator("img").boundingBox();
-  const at = (u: number, v: number) => [image!.x + u * image!.width, image!.y + v * image!.height] as const;
-  const drag = async (from: readonly [number, number], to: readonly [number, number]) => {
-    await ines.mouse.move(...from);
+  /** From one place of the image to another, as shares of it, wherever it lies now. */
+  const drag = async (from: [number, number], to: [number, number]) => {
+    const image = (await surface.getByAltText("Base color map").boundingBox())!;
+    const at = ([u, v]: [number, number]) => [image.x + u * image.width, image.y + v * image.height] as const;
+    await ines.mouse.move(...at(from));
     await ines.mouse.down();
-    await ines.mouse.move(...to, { steps: 6 });
+    await ines.mouse.move(...at(to), { steps: 6 });
     await ines.mouse.up();
   };
   await ines.getByRole("button", { name: "Measuring rod" }).click();
-  await drag(at(0.25, 0.5), at(0.5, 0.5));
+  await drag([0.25, 0.5], [0.5, 0.5]);
   // A quarter of 812 mm, as well as a pointer can be placed.
   const reading = parseFloat((await ines.locator(".table-reading").getByRole("status").textContent())!);
   expect(Math.abs(reading - 203)).toBeLessThan(2);
 
   await ines.getByLabel("Way to the size").selectOption("rectangle");
-  await drag(at(0.25, 0.25), at(0.5, 0.5));
+  await drag([0.25, 0.25], [0.5, 0.5]);
   await expect.poll(() => ines.getByLabel("To, across (px)").inputValue().then(Number)).toBeGreaterThan(120);
   await ines.getByLabel("Its real width").fill("203");
   await ines.getByLabel("Its real height").fill("0.206 m");

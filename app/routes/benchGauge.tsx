@@ -264,7 +264,7 @@ export default function BenchGauge({
                 </ToolButton>
                 {marks && (
                   <ToolButton tool="mark" current={current} onChoose={setTool}>
-                    {isLines ? "Draw the line" : "Draw the rectangle"}
+                    Draw it
                   </ToolButton>
                 )}
                 <ToolButton tool="rod" current={current} onChoose={setTool}>
