@@ -260,7 +260,7 @@ export default function BenchGauge({
             <>
               <div className="tool-row" role="group" aria-label="Pointer">
                 <ToolButton tool="move" current={current} onChoose={setTool}>
-                  Move the image
+                  Move it
                 </ToolButton>
                 {marks && (
                   <ToolButton tool="mark" current={current} onChoose={setTool}>
