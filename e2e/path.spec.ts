@@ -175,6 +175,8 @@ test("its facts are kept, and a licence of its own", async () => {
   await expectAccessible(ines);
   await ines.getByRole("button", { name: "Save" }).click();
   await expect(ines.getByText("Saved.", { exact: true })).toBeVisible();
+  // What was new is chosen as a known one from then on.
+  await expect(ines.getByLabel("Licence").locator("option:checked")).toHaveText(name);
   const order = ines.getByRole("complementary", { name: "Work order" });
   await expect(order).toContainText(`The licence “${name}” ended on 2020-02-29.`);
   // What comes after has to do without the warning.

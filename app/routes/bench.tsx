@@ -103,7 +103,12 @@ export default function Bench({ loaderData }: Route.ComponentProps) {
       name: "Convert",
       state: missing.length > 0 ? `${missing.join(", ")} missing` : "ready",
     },
-    { to: "facts", name: "Facts", state: factsOf(material), look: warnings.length > 0 },
+    {
+      to: "facts",
+      name: "Facts",
+      state: warnings.length > 0 ? "licence to look at" : factsOf(material),
+      look: warnings.length > 0,
+    },
     {
       to: "uses",
       name: "Uses",
@@ -176,9 +181,9 @@ export default function Bench({ loaderData }: Route.ComponentProps) {
           <dd>
             {material.licence?.name ?? <span className="mark look">not known</span>}
             {warnings.map((warning) => (
-              <span key={warning} className="mark wrong">
+              <p key={warning} className="mark look">
                 {warning}
-              </span>
+              </p>
             ))}
           </dd>
           {material.madeFrom && (

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Form as Fields } from "react-bootstrap";
 import { Form, useNavigation } from "react-router";
 import { PRICES } from "#core/library/licence";
@@ -38,18 +38,26 @@ export default function BenchFacts({ loaderData, actionData: answer }: Route.Com
   const { source, licence } = material;
   const busy = useNavigation().state === "submitting";
   const [choice, setChoice] = useState(licence?.id ?? "");
+  // What was saved as a new one is a known one from then on.
+  useEffect(() => setChoice(licence?.id ?? ""), [licence?.id]);
   const chosen = licences.find(({ id }) => id === choice);
-  const field = (name: "product" | "productCode" | "page", label: string, hint: string, type = "text") => (
+  const field = (
+    name: "product" | "productCode" | "page",
+    label: string,
+    hint: string,
+    type = "text",
+    most = 200,
+  ) => (
     <Fields.Group controlId={name}>
       <Fields.Label>{label}</Fields.Label>
-      <Fields.Control name={name} type={type} defaultValue={source[name] ?? ""} maxLength={1000} />
+      <Fields.Control name={name} type={type} defaultValue={source[name] ?? ""} maxLength={most} />
       <Fields.Text>{hint}</Fields.Text>
     </Fields.Group>
   );
   return (
-    <div className="page narrow" key={licence?.id ?? ""}>
+    <div className="page narrow">
       <h2>Facts</h2>
-      <p>They belong to the material in all its revisions, and go with every delivery that needs them.</p>
+      <p>They belong to the material in all its revisions; a delivery says what the licence asks for.</p>
       <Form method="post" aria-label="Facts">
         <fieldset disabled={!mayMake}>
           <div className="fields">
@@ -70,7 +78,7 @@ export default function BenchFacts({ loaderData, actionData: answer }: Route.Com
             </Fields.Group>
             {field("product", "Product", "as the supplier calls it")}
             {field("productCode", "Product code", "for orders and schedules")}
-            {field("page", "Page", "where it is described, https://…", "url")}
+            {field("page", "Page", "where it is described, https://…", "url", 1000)}
           </div>
           <Fields.Group controlId="licence" className="mb-3">
             <Fields.Label>Licence</Fields.Label>
@@ -97,7 +105,7 @@ export default function BenchFacts({ loaderData, actionData: answer }: Route.Com
               </Fields.Group>
               <Fields.Group controlId="price">
                 <Fields.Label>Price</Fields.Label>
-                <Fields.Select name="price">
+                <Fields.Select name="price" defaultValue="unknown">
                   {PRICES.map((price) => (
                     <option key={price} value={price}>
                       {PRICE_WORDS[price]}

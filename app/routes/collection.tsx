@@ -17,6 +17,7 @@ import { Empty } from "../components/Empty";
 import { Refusal } from "../components/Refusal";
 import { SamplePatch } from "../components/SamplePatch";
 import { SampleWall, SIDE } from "../components/SampleWall";
+import { More, NameField } from "../components/More";
 import { Pages } from "../components/Pages";
 import { act, found, idOf, look } from "../guard";
 import { readName } from "../readName";
@@ -226,32 +227,18 @@ function Rename({ of, others }: RenameProps) {
   const isInside = (id: string | null): boolean =>
     id === of.id || (id !== null && isInside(others.find((one) => one.id === id)?.parent ?? null));
   return (
-    <details className="more">
-      <summary className="btn btn-outline-secondary btn-sm">Rename or move</summary>
-      <Form method="post" className="row-form small" aria-label="Rename or move">
-        <input type="hidden" name="intent" value="change" />
-        <Fields.Control
-          size="sm"
-          name="name"
-          aria-label="Name"
-          defaultValue={of.name}
-          required
-          maxLength={200}
-        />
-        <Fields.Select size="sm" name="parent" aria-label="Inside" defaultValue={of.parent ?? ""}>
-          <option value="">by itself</option>
-          {others
-            .filter(({ id }) => !isInside(id))
-            .map(({ id, name }) => (
-              <option key={id} value={id}>
-                inside {name}
-              </option>
-            ))}
-        </Fields.Select>
-        <Button type="submit" size="sm">
-          Save
-        </Button>
-      </Form>
-    </details>
+    <More label="Rename or move" intent="change">
+      <NameField name={of.name} />
+      <Fields.Select size="sm" name="parent" aria-label="Inside" defaultValue={of.parent ?? ""}>
+        <option value="">by itself</option>
+        {others
+          .filter(({ id }) => !isInside(id))
+          .map(({ id, name }) => (
+            <option key={id} value={id}>
+              inside {name}
+            </option>
+          ))}
+      </Fields.Select>
+    </More>
   );
 }

@@ -20,6 +20,7 @@ import { Empty } from "../components/Empty";
 import { Refusal } from "../components/Refusal";
 import { SamplePatch } from "../components/SamplePatch";
 import { SampleWall, SIDE } from "../components/SampleWall";
+import { More, NameField } from "../components/More";
 import { Pages } from "../components/Pages";
 import { act, found, idOf, look } from "../guard";
 import { readName } from "../readName";
@@ -123,31 +124,17 @@ export default function Project({ loaderData, actionData: answer }: Route.Compon
             </Link>
           )}
           {mayMake && (
-            <details className="more" key={`${project.number}${project.name}`}>
-              <summary className="btn btn-outline-secondary btn-sm">Rename</summary>
-              <Form method="post" className="row-form small" aria-label="Rename">
-                <input type="hidden" name="intent" value="change" />
-                <Fields.Control
-                  size="sm"
-                  name="number"
-                  aria-label="Number"
-                  placeholder="Number"
-                  defaultValue={project.number ?? ""}
-                  maxLength={40}
-                />
-                <Fields.Control
-                  size="sm"
-                  name="name"
-                  aria-label="Name"
-                  defaultValue={project.name}
-                  required
-                  maxLength={200}
-                />
-                <Button type="submit" size="sm">
-                  Save
-                </Button>
-              </Form>
-            </details>
+            <More key={`${project.number}${project.name}`} label="Rename" intent="change">
+              <Fields.Control
+                size="sm"
+                name="number"
+                aria-label="Number"
+                placeholder="Number"
+                defaultValue={project.number ?? ""}
+                maxLength={40}
+              />
+              <NameField name={project.name} />
+            </More>
           )}
         </div>
       </div>

@@ -1,11 +1,11 @@
 import { z } from "zod";
-import { readPage } from "#server/db/page";
 import { profileSchema } from "#core/convert/profile";
 import { type Call, call } from "#server/api/call";
 import { deliveryAnswer, deliveryBody, deliveryShape } from "#server/api/deliveryShapes";
 import { nameSchema, listOf, pageQuery, pageAnswer, idSchema } from "#server/api/shapes";
 import { database } from "#server/db/database";
 import { askToCancel, findDelivery, listDeliveries, readAccount } from "#server/db/deliveries";
+import { readPage } from "#server/db/page";
 import { destinationSchema, insertDestination, listDestinations, listProfiles } from "#server/db/profiles";
 import { archiveOf } from "#server/delivery/archive";
 import { planDelivery, startDelivery, deliverAgain } from "#server/delivery/plan";

@@ -1,5 +1,4 @@
 import { z } from "zod";
-import { readPage } from "#server/db/page";
 import { catalogueSchema, orderSchema } from "#core/supply/catalogue";
 import { type Call, call } from "#server/api/call";
 import {
@@ -20,6 +19,7 @@ import {
   listUploads,
   listIntakes,
 } from "#server/db/intakes";
+import { readPage } from "#server/db/page";
 import { acceptCandidates } from "#server/intake/accept";
 import { accountCsv, accountOf } from "#server/intake/account";
 import { beginIntake, completeIntake } from "#server/intake/begin";

@@ -1,18 +1,15 @@
 import { z } from "zod";
-import { FORMATS } from "#core/gauge/formats";
-import { cameraSchema, DEFAULT_CAMERA } from "#core/judge/holdsUp";
-import { listReadings } from "#server/db/files";
-import { pageOf, sliceOf } from "#server/db/page";
 import { finishChangeSchema, finishSchema } from "#core/finish/finish";
 import { LAYOUTS } from "#core/finish/material";
 import { BONDS } from "#core/gauge/findModules";
+import { FORMATS } from "#core/gauge/formats";
+import { cameraSchema, DEFAULT_CAMERA } from "#core/judge/holdsUp";
 import { mendRecipeSchema } from "#core/mend/recipe";
 import { flattenRecipeSchema } from "#core/photo/recipe";
 import { type Call, call } from "#server/api/call";
 import {
   flatteningAnswer,
   flatteningShape,
-  licenceShape,
   likenessShape,
   materialAnswer,
   materialShape,
@@ -27,15 +24,17 @@ import {
   judgementAnswer,
   formatShape,
 } from "#server/api/materialShapes";
-import { idSchema, nameSchema, listOf, pageAnswer, pageQuery, wholeList } from "#server/api/shapes";
+import { idSchema, nameSchema, listOf, pageAnswer, pageQuery } from "#server/api/shapes";
 import { database } from "#server/db/database";
-import { listLicences } from "#server/db/facts";
+import { licenceSchema, listLicences } from "#server/db/facts";
+import { listReadings } from "#server/db/files";
 import { listFlattenings } from "#server/db/flattenings";
 import { DECISIONS, decideLikeness, listLikePairs } from "#server/db/likenesses";
 import { findMaterial, listSamples, listUses, listRevisions, type MaterialRow } from "#server/db/materials";
 import { listMends } from "#server/db/mends";
-import { changeFacts, factsSchema } from "#server/library/facts";
+import { pageOf, sliceOf } from "#server/db/page";
 import { askForModules } from "#server/library/countModules";
+import { changeFacts, factsSchema } from "#server/library/facts";
 import { startFlattening } from "#server/library/flatten";
 import {
   changeMaterial,
@@ -183,8 +182,8 @@ export const MATERIAL_CALLS: Call[] = [
     path: "/licences",
     summary: "The licences that the studio knows",
     status: 200,
-    answer: listOf(licenceShape),
-    handle: async () => wholeList(await listLicences(database()), (licence) => licence),
+    answer: listOf(licenceSchema),
+    handle: async () => ({ items: await listLicences(database()), next: null }),
   }),
   call({
     method: "delete",
@@ -207,7 +206,7 @@ export const MATERIAL_CALLS: Call[] = [
     ),
     async handle({ params }) {
       await mustBe(params.id);
-      return wholeList(await listUses(database(), params.id), (use) => use);
+      return { items: await listUses(database(), params.id), next: null };
     },
   }),
   call({
@@ -220,12 +219,16 @@ export const MATERIAL_CALLS: Call[] = [
     ),
     async handle({ params }) {
       await mustBe(params.id);
-      return wholeList(await listRevisions(database(), params.id), ({ number, note, madeBy, madeAt }) => ({
-        revision: number,
-        note,
-        by: madeBy,
-        at: madeAt.toISOString(),
-      }));
+      const revisions = await listRevisions(database(), params.id);
+      return {
+        items: revisions.map(({ number, note, madeBy, madeAt }) => ({
+          revision: number,
+          note,
+          by: madeBy,
+          at: madeAt.toISOString(),
+        })),
+        next: null,
+      };
     },
   }),
   call({
@@ -269,7 +272,7 @@ export const MATERIAL_CALLS: Call[] = [
       "Standard formats of modules, with their sizes and joints in millimetres and where they are from",
     status: 200,
     answer: listOf(formatShape),
-    handle: async () => wholeList([...FORMATS], (format) => format),
+    handle: async () => ({ items: [...FORMATS], next: null }),
   }),
   call({
     method: "put",

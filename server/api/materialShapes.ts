@@ -1,15 +1,16 @@
 import { z } from "zod";
-import { FORMAT_KINDS } from "#core/gauge/formats";
-import { holdsUpFrom, type Camera } from "#core/judge/holdsUp";
-import type { ImageRow } from "#server/db/files";
 import { finishSchema } from "#core/finish/finish";
 import { LAYOUTS, MATERIAL_KINDS, SIZE_STATES, missingOf } from "#core/finish/material";
+import { FORMAT_KINDS } from "#core/gauge/formats";
 import { type GaugeResult, KEEPS, MOST_LINES, densityOf } from "#core/gauge/repeat";
+import { holdsUpFrom, type Camera } from "#core/judge/holdsUp";
 import { MAP_CHANNELS } from "#core/maps/channel";
 import { ROLES } from "#core/maps/roles";
 import { mendRecipeSchema } from "#core/mend/recipe";
 import { flattenFiguresSchema, flattenRecipeSchema } from "#core/photo/recipe";
 import { idSchema, size } from "#server/api/shapes";
+import { licenceSchema } from "#server/db/facts";
+import type { ImageRow } from "#server/db/files";
 import type { FlatteningRow } from "#server/db/flattenings";
 import { DECISIONS } from "#server/db/likenesses";
 import { type MaterialRow, type Sample, findingSchema } from "#server/db/materials";
@@ -129,17 +130,7 @@ export const materialShape = z.object({
     intake: z.string().nullable(),
     sheet: variantSheetSchema.nullable(),
   }),
-  licence: z
-    .object({
-      id: z.string(),
-      name: z.string(),
-      price: z.enum(["free", "bought", "unknown"]),
-      project: z.string().nullable(),
-      projectName: z.string().nullable(),
-      endsOn: z.string().nullable(),
-      credit: z.string().nullable(),
-    })
-    .nullable(),
+  licence: licenceSchema.nullable(),
   findings: z.array(findingSchema),
   missing: z.array(z.string()),
 });
@@ -286,5 +277,3 @@ export const formatShape = z.object({
   looksLike: z.object({ across: z.number(), down: z.number() }).optional(),
   source: z.string(),
 });
-
-export const licenceShape = materialShape.shape.licence.unwrap();

@@ -1,6 +1,6 @@
 import { z } from "zod";
-import { listOf, wholeList } from "#server/api/shapes";
 import { call, type Call } from "#server/api/call";
+import { listOf } from "#server/api/shapes";
 import { database } from "#server/db/database";
 import {
   LEVELS,
@@ -111,12 +111,17 @@ export const PEOPLE_CALLS: Call[] = [
     summary: "Where you are signed in, the newest first",
     status: 200,
     answer: listOf(z.object({ id: z.string(), agent: z.string(), begunAt: z.iso.datetime() })),
-    handle: async ({ person }) =>
-      wholeList(await listSessions(database(), person.id, undefined), ({ id, agent, created_at }) => ({
-        id,
-        agent,
-        begunAt: created_at.toISOString(),
-      })),
+    async handle({ person }) {
+      const sessions = await listSessions(database(), person.id, undefined);
+      return {
+        items: sessions.map(({ id, agent, created_at }) => ({
+          id,
+          agent,
+          begunAt: created_at.toISOString(),
+        })),
+        next: null,
+      };
+    },
   }),
   call({
     method: "delete",

@@ -1,5 +1,4 @@
 import { z } from "zod";
-import { changeCollectionFields, removeCollection } from "#server/library/collections";
 import { cameraSchema } from "#core/judge/holdsUp";
 import { type Call, call } from "#server/api/call";
 import {
@@ -23,6 +22,7 @@ import {
   updateProject,
 } from "#server/db/projects";
 import { announce } from "#server/events/events";
+import { changeCollectionFields, removeCollection } from "#server/library/collections";
 import { notFound } from "#server/problem";
 
 const projectNumber = z.coerce.string().trim().min(1).max(40);

@@ -33,7 +33,3 @@ export const pageAnswer = <T, A>(
   items: items.map(answer),
   next: next === null ? null : String(next),
 });
-
-/** A list that comes whole. */
-export const wholeList = <T, A>(items: T[], answer: (item: T) => A) =>
-  pageAnswer({ items, next: null }, answer);

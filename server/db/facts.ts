@@ -3,7 +3,8 @@ import { PRICES } from "#core/library/licence";
 import { oneRow, rows, violates, type Db } from "#server/db/database";
 import { badField, conflict } from "#server/problem";
 
-const licenceSchema = z.object({
+/** A licence, with the name of the one project that it is for. */
+export const licenceSchema = z.object({
   id: z.string(),
   name: z.string(),
   price: z.enum(PRICES),

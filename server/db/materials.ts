@@ -14,6 +14,7 @@ import { MAP_CHANNELS, type MapChannel } from "#core/maps/channel";
 import { ROLES, type NormalDirection, type Role } from "#core/maps/roles";
 import type { MendKind } from "#core/mend/recipe";
 import { oneRow, rows, type Db } from "#server/db/database";
+import { licenceSchema } from "#server/db/facts";
 import { variantSheetSchema, type VariantSheet } from "#server/db/suppliers";
 
 const repeatSchema = z.object({ width: z.number(), height: z.number() });
@@ -46,16 +47,6 @@ const sourceSchema = z.object({
   page: z.string().nullable(),
   intake: z.string().nullable(),
   sheet: variantSheetSchema.nullable(),
-});
-
-const licenceSchema = z.object({
-  id: z.string(),
-  name: z.string(),
-  price: z.enum(["free", "bought", "unknown"]),
-  project: z.string().nullable(),
-  projectName: z.string().nullable(),
-  endsOn: z.string().nullable(),
-  credit: z.string().nullable(),
 });
 
 export const materialSchema = z.object({

@@ -20,7 +20,13 @@ describe("pages", () => {
     [1, 5, "1–5 of 5", null],
     [1, 61, "1–60 of 61", 2],
     [2, 61, "61–61 of 61", null],
+    [3, 61, "nothing more of 61", null],
   ])("page %i of a list of %i says “%s”", (page, total, range, next) => {
     expect(pageOf(page, total)).toEqual({ page, next, range });
+  });
+
+  test("from far behind the last one the way back leads to it", () => {
+    expect(pageOf(400, 61).page - 1).toBe(2);
+    expect(pageOf(400, 0)).toEqual({ page: 1, next: null, range: "nothing more of 0" });
   });
 });

@@ -12,11 +12,13 @@ export interface Slice {
 /** The rows of a page, of a list whose length is known. */
 export const sliceOf = (page: number): Slice => ({ offset: (page - 1) * PAGE_ROWS, limit: PAGE_ROWS });
 
-/** What is said of a page: the next one, or null, and which rows it has. */
-export function pageOf(page: number, total: number): { page: number; next: number | null; range: string } {
+/** What is said of a page: the next one, or null, and which rows it has. One that lies behind the last stands right behind it. */
+export function pageOf(asked: number, total: number): { page: number; next: number | null; range: string } {
+  const page = Math.min(asked, Math.ceil(total / PAGE_ROWS) + 1);
   const { offset } = sliceOf(page);
   const last = Math.min(total, offset + PAGE_ROWS);
-  return { page, next: last < total ? page + 1 : null, range: `${offset + 1}–${last} of ${total}` };
+  const range = offset < total ? `${offset + 1}–${last} of ${total}` : `nothing more of ${total}`;
+  return { page, next: last < total ? page + 1 : null, range };
 }
 
 /** One page of a list whose length is not known; it is asked for one row more, which tells whether there is a next page. */
