@@ -4,7 +4,7 @@ import { tmpdir } from "node:os";
 import { basename, join } from "node:path";
 import sharp from "sharp";
 import { openTestStudio, takeIn } from "#server/testing/testStudio";
-import type { ConvertTask } from "#server/images/pixelTasks";
+import type { ConvertTask } from "#server/pool/poolTasks";
 import { drawSet } from "./drawSet";
 
 /**
@@ -95,7 +95,7 @@ function inProcess(name: string, path: string): { seconds: number; mib: number }
 }
 
 async function child(name: string, { files, tasks, out }: Job): Promise<void> {
-  const { convert } = await import("#server/images/pixelTasks");
+  const { convert } = await import("#server/pool/poolTasks");
   const { study } = await import("#server/images/study");
   const start = performance.now();
   if (name === "convert")

@@ -17,7 +17,7 @@ import { insertDestination } from "#server/db/profiles";
 import { changeCollection, changeProject, insertProject } from "#server/db/projects";
 import { fileStore } from "#server/files/store";
 import { encode } from "#server/images/encode";
-import { closePixelPool } from "#server/images/pixelPool";
+import { closePool } from "#server/pool/pool";
 import { studyFile } from "#server/intake/studyFile";
 import { settings } from "#server/settings";
 import { drawPhotograph } from "./photograph";
@@ -220,7 +220,7 @@ if (rowCount === 0) {
   );
   const photograph = await drawPicture(pool);
   await pool.destroy();
-  await closePixelPool();
+  await closePool();
   await inTransaction((db) => load(db, drawn, photograph));
 }
 await closeDatabase();

@@ -1,11 +1,32 @@
 const DISK = new Set(["ENOSPC", "EDQUOT"]);
-const OURS = new Set([...DISK, "EROFS", "EMFILE", "ENFILE", "EIO", "ECONNREFUSED", "ECONNRESET"]);
+const OURS = new Set([...DISK, "EROFS", "EACCES", "EMFILE", "ENFILE", "EIO"]);
 
-/** Whether the disk or the database failed, and not the file that is being read: then the work has to stop as a whole. */
+/** Codes of a connection to PostgreSQL that was refused, lost, or not made in time. */
+const CONNECTION = new Set(["ECONNREFUSED", "ECONNRESET", "EPIPE", "ETIMEDOUT", "EHOSTUNREACH", "ENOTFOUND"]);
+/** How pg says the same without a code. */
+const CONNECTION_WORDS =
+  /Connection terminated|timeout exceeded when trying to connect|Query read timeout|Client has encountered a connection error|not queryable|the database system is/i;
+
+/**
+ * Whether PostgreSQL is away: it cannot be reached, ends, or begins (SQLSTATE classes 08 and 57P, and 53300). What it
+ * refuses because of the data that came is something else.
+ */
+export function isDatabaseAway(error: unknown): boolean {
+  const code = codeOf(error);
+  if (code !== undefined && /^(08...|57P0[1-5]|53300)$/.test(code)) return true;
+  if (code !== undefined && CONNECTION.has(code)) return true;
+  return error instanceof Error && CONNECTION_WORDS.test(error.message);
+}
+
+/**
+ * Whether the disk or the database failed, and not the file that is being read: then the work has to stop as a whole. Of PostgreSQL's
+ * codes these are the classes of resources, of an operator's act, of its system and of its own defects (53, 57, 58, XX), and conflicts
+ * that pass (40).
+ */
 export function isOwnFault(error: unknown): boolean {
   const code = codeOf(error);
-  // PostgreSQL's codes have five characters.
-  return code !== undefined && (OURS.has(code) || /^[0-9A-Z]{5}$/.test(code));
+  if (isDatabaseAway(error)) return true;
+  return code !== undefined && (OURS.has(code) || /^(40|53|57|58|XX)...$/.test(code));
 }
 
 /** Whether the disk is full: trying again at once does not help. */

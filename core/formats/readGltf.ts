@@ -1,3 +1,4 @@
+import { Refusal } from "#core/text/refusal";
 import { WebIO, type Accessor, type Document, type GLTF, type Primitive } from "@gltf-transform/core";
 import { KHRTextureTransform, type Transform } from "@gltf-transform/extensions";
 import { metresPerUv, type UvTriangle } from "#core/formats/metresPerUv";
@@ -34,7 +35,7 @@ export async function readGltf(
     else json = JSON.parse(new TextDecoder().decode(bytes)) as GLTF.IGLTF;
     if (!json.asset?.version?.startsWith("2")) throw new Error("version");
   } catch {
-    throw new Error("It is no glTF 2.0 model that can be read.");
+    throw new Refusal("It is no glTF 2.0 model that can be read.");
   }
   await loadBuffers(json, resources, path, fileOf, problems);
   const materials = (json.materials ?? []).map((material, i) =>
@@ -57,7 +58,7 @@ async function loadBuffers(
     const key = buffer.uri ?? "@glb.bin";
     if (buffer.uri && !resources[key]) {
       const data = buffer.uri.startsWith("data:") ? fromDataUri(buffer.uri) : undefined;
-      const place = data ? undefined : resolvePath(path, decodeURIComponent(buffer.uri));
+      const place = data ? undefined : resolvePath(path, decoded(buffer.uri));
       const found = data ?? (place === undefined ? undefined : await fileOf(place));
       if (found) resources[key] = found;
       else
@@ -74,6 +75,15 @@ async function loadBuffers(
       );
       delete resources[key];
     }
+  }
+}
+
+/** A URI with its escapes undone, or as it is where they are broken. */
+function decoded(uri: string): string {
+  try {
+    return decodeURIComponent(uri);
+  } catch {
+    return uri;
   }
 }
 
@@ -139,11 +149,14 @@ function imageOf(
     problems.push(`“${material}” names a texture that the model does not have.`);
     return undefined;
   }
+  // What a binary model holds as a data URI is a resource by now.
+  if (image.uri && resources[image.uri])
+    return { name: image.name ?? `image ${source}`, bytes: resources[image.uri] };
   if (image.uri?.startsWith("data:")) {
     const bytes = fromDataUri(image.uri);
     if (bytes) return { name: image.name ?? `image ${source}`, bytes };
   } else if (image.uri) {
-    const place = resolvePath(path, decodeURIComponent(image.uri));
+    const place = resolvePath(path, decoded(image.uri));
     if (place !== undefined) return { path: place };
     problems.push(
       `“${material}” names an image outside the download (${image.uri.slice(0, 80)}); that was not followed.`,

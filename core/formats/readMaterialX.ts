@@ -1,3 +1,4 @@
+import { Refusal } from "#core/text/refusal";
 import { XMLParser } from "fast-xml-parser";
 import {
   hexOfLinear,
@@ -59,19 +60,26 @@ const UNITS_MM: Record<string, number> = {
  */
 export function readMaterialX(path: string, text: string): ModelReading {
   if (/<!(DOCTYPE|ENTITY)/i.test(text))
-    throw new Error("The MaterialX document declares entities of its own; it was not read.");
+    throw new Refusal("The MaterialX document declares entities of its own; it was not read.");
   const root = parse(text);
   const problems: string[] = [];
-  const graph = (scope: Node): Map<string, Node> =>
-    new Map(scope.children.map((node) => [node.attributes.name, node]));
+  const graphs = new Map<Node, Map<string, Node>>();
+  const graph = (scope: Node): Map<string, Node> => {
+    const known = graphs.get(scope);
+    if (known) return known;
+    const made = new Map(scope.children.map((node) => [node.attributes.name, node]));
+    graphs.set(scope, made);
+    return made;
+  };
+  const owners = new Map<string, Node>();
+  for (const node of root.children)
+    if (node.category === "surfacematerial")
+      for (const { attributes } of node.children)
+        if (attributes.nodename && !owners.has(attributes.nodename)) owners.set(attributes.nodename, node);
   const shaders = root.children.filter(({ category }) => SHADERS.has(category));
   const nodes = graph(root);
   const materials = shaders.map((shader): ModelMaterial => {
-    const owner = root.children.find(
-      ({ category, children }) =>
-        category === "surfacematerial" &&
-        children.some(({ attributes }) => attributes.nodename === shader.attributes.name),
-    );
+    const owner = owners.get(shader.attributes.name);
     const material: ModelMaterial = {
       name: owner?.attributes.name ?? shader.attributes.name ?? "Material",
       maps: [],
@@ -102,10 +110,10 @@ function parse(text: string): Node {
       parseAttributeValue: false,
     }).parse(text);
   } catch {
-    throw new Error("The MaterialX document is no proper XML.");
+    throw new Refusal("The MaterialX document is no proper XML.");
   }
   const root = toNodes(tree).find(({ category }) => category === "materialx");
-  if (!root) throw new Error("It is no MaterialX document.");
+  if (!root) throw new Refusal("It is no MaterialX document.");
   return root;
 }
 

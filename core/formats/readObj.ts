@@ -9,6 +9,9 @@ import {
 import type { Role } from "#core/maps/roles";
 
 const MOST_TRIANGLES = 200_000;
+/** Libraries and materials of one model: more are made to hurt. */
+const MOST_LIBRARIES = 200;
+const MOST_MATERIALS = 10_000;
 
 const MAPS: Record<string, Role> = {
   map_kd: "base_color",
@@ -52,7 +55,8 @@ export async function readObj(
   const triangles = new Map<string, UvTriangle[]>();
   const libraries = geometry(text, triangles);
   const materials: (ModelMaterial & { uvScale: [number, number] })[] = [];
-  for (const library of libraries) {
+  for (const library of new Set(libraries)) {
+    if (materials.length > MOST_MATERIALS) break;
     const place = resolvePath(path, library);
     const mtl = place === undefined ? undefined : await textOf(place);
     if (mtl === undefined)
@@ -80,12 +84,12 @@ function geometry(text: string, triangles: Map<string, UvTriangle[]>): string[] 
   const libraries: string[] = [];
   let material = "";
   let count = 0;
-  for (const line of text.split("\n")) {
+  for (const line of linesOf(text)) {
     const [word, ...rest] = line.trim().split(/\s+/);
     if (word === "v") positions.push(rest.slice(0, 3).map(Number));
     else if (word === "vt") uvs.push(rest.slice(0, 2).map(Number));
     else if (word === "usemtl") material = rest.join(" ");
-    else if (word === "mtllib") libraries.push(rest.join(" "));
+    else if (word === "mtllib" && libraries.length < MOST_LIBRARIES) libraries.push(rest.join(" "));
     else if (word === "f" && count < MOST_TRIANGLES) {
       const corners = rest.map((corner) => {
         const [v, vt] = corner.split("/").map(Number);
@@ -107,17 +111,29 @@ function geometry(text: string, triangles: Map<string, UvTriangle[]>): string[] 
   return libraries;
 }
 
+/** The lines of a text one by one: all of them at once would take many times its memory. A line is read up to a length. */
+function* linesOf(text: string): Generator<string> {
+  for (let from = 0; from < text.length;) {
+    const end = text.indexOf("\n", from);
+    const to = end < 0 ? text.length : end;
+    yield text.slice(from, Math.min(to, from + LONGEST_LINE));
+    from = to + 1;
+  }
+}
+const LONGEST_LINE = 20_000;
+
 /** Counted from 1, or back from the end. */
 const at = (list: number[][], index: number | undefined) =>
   index === undefined || Number.isNaN(index) ? undefined : list[index > 0 ? index - 1 : list.length + index];
 
 function readMtl(path: string, text: string, problems: string[]) {
   const materials: (ModelMaterial & { uvScale: [number, number] })[] = [];
-  for (const line of text.split("\n")) {
+  for (const line of linesOf(text)) {
     const [word, ...rest] = line.trim().split(/\s+/);
     const now = materials.at(-1);
     const key = word.toLowerCase();
-    if (key === "newmtl")
+    if (key === "newmtl" && materials.length > MOST_MATERIALS) break;
+    else if (key === "newmtl")
       materials.push({
         name: rest.join(" ") || "Material",
         maps: [],

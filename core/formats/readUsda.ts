@@ -1,3 +1,4 @@
+import { Refusal } from "#core/text/refusal";
 import {
   hexOfLinear,
   resolvePath,
@@ -5,14 +6,15 @@ import {
   type ModelMaterial,
   type ModelReading,
 } from "#core/formats/modelMaterial";
+import { usdTokens, type UsdToken } from "#core/formats/usdTokens";
 import type { MapChannel } from "#core/maps/channel";
 import type { Role } from "#core/maps/roles";
 
 interface Prim {
   type: string;
   name: string;
-  /** The text inside its braces, without that of the prims in it. */
-  body: string;
+  /** Values as they are written, by name; of one in round brackets what stands in them. */
+  values: Map<string, { kind: UsdToken["kind"]; text: string }>;
   children: Prim[];
 }
 
@@ -34,7 +36,7 @@ const DEEPEST = 64;
 
 /** Reads the materials with a UsdPreviewSurface of an OpenUSD layer in text form. @throws with a sentence where it is none. */
 export function readUsda(path: string, text: string): ModelReading {
-  if (!text.startsWith("#usda")) throw new Error("It is no OpenUSD layer in text form (#usda).");
+  if (!text.startsWith("#usda")) throw new Refusal("It is no OpenUSD layer in text form (#usda).");
   const problems: string[] = [];
   const materials: ModelMaterial[] = [];
   const visit = (prim: Prim) => {
@@ -44,39 +46,72 @@ export function readUsda(path: string, text: string): ModelReading {
     }
     prim.children.forEach(visit);
   };
-  readPrims(withoutComments(text), 0, DEEPEST).prims.forEach(visit);
+  readPrims(text).forEach(visit);
   return { materials, problems };
 }
 
-const withoutComments = (text: string) =>
-  text.replaceAll(/("(?:[^"\\\n]|\\.)*")|#[^\n]*/g, (_, quoted?: string) => quoted ?? "");
-
-function readPrims(text: string, from: number, depth: number): { prims: Prim[]; body: string; end: number } {
-  const prims: Prim[] = [];
-  let body = "";
-  let at = from;
-  const header = /(?:def|over|class)\s+(\w+)?\s*"([^"\n]*)"\s*(\((?:[^()"]|"[^"]*")*\))?\s*\{/y;
-  while (at < text.length) {
-    header.lastIndex = at;
-    const match = /[doc]/.test(text[at]) && !/\w/.test(text[at - 1] ?? " ") ? header.exec(text) : null;
-    if (match && depth > 0) {
-      const inside = readPrims(text, header.lastIndex, depth - 1);
-      prims.push({ type: match[1] ?? "", name: match[2], body: inside.body, children: inside.prims });
-      at = inside.end;
-    } else if (text[at] === "{") {
-      const inside = readPrims(text, at + 1, depth - 1);
-      at = inside.end;
-    } else if (text[at] === "}") return { prims, body, end: at + 1 };
-    else if (text[at] === '"') {
-      const end = text.indexOf('"', at + 1);
-      body += text.slice(at, end < 0 ? text.length : end + 1);
-      at = end < 0 ? text.length : end + 1;
-    } else body += text[at++];
+/** Reads the tree of prims in one pass; what lies deeper than anything real does is left out. */
+function readPrims(text: string): Prim[] {
+  const newPrim = (type: string, name: string): Prim => ({ type, name, values: new Map(), children: [] });
+  const root = newPrim("", "");
+  const around: Prim[] = [root];
+  let tooDeep = 0;
+  /** The prim whose body comes next. */
+  let coming: Prim | undefined;
+  let word = "";
+  let [inMetadata, inValue] = [0, false];
+  let value: string[] | undefined;
+  let header: string[] | undefined;
+  for (const token of usdTokens(text)) {
+    const now = around.at(-1)!;
+    const mark = token.kind === "mark" ? token.text : undefined;
+    if (value) {
+      // A value in round brackets: its numbers.
+      if (mark === ")") {
+        now.values.set(word, { kind: "word", text: value.join(",") });
+        value = undefined;
+      } else if (mark === undefined && value.length < 16) value.push(token.text);
+      continue;
+    }
+    if (inMetadata > 0) {
+      if (mark === "(") inMetadata++;
+      else if (mark === ")") inMetadata--;
+      continue;
+    }
+    if (inValue) {
+      inValue = false;
+      if (mark === "(") {
+        value = [];
+        continue;
+      }
+      if (mark === undefined) {
+        now.values.set(word, token);
+        continue;
+      }
+    }
+    if (mark === "(") inMetadata++;
+    else if (mark === "=") inValue = true;
+    else if (mark === "{") {
+      if (around.length > DEEPEST || tooDeep > 0) tooDeep++;
+      else around.push(coming ?? newPrim("", ""));
+      coming = undefined;
+    } else if (mark === "}") {
+      if (tooDeep > 0) tooDeep--;
+      else if (around.length > 1) around.pop();
+    } else if (token.kind === "word") {
+      if (/^(def|over|class)$/.test(token.text)) header = [];
+      else header?.push(token.text);
+      word = token.text;
+    } else if (token.kind === "string" && header) {
+      coming = newPrim(header[0] ?? "", token.text);
+      now.children.push(coming);
+      header = undefined;
+    }
   }
-  return { prims, body, end: at };
+  return root.children;
 }
 
-const idOf = (shader: Prim) => /info:id\s*=\s*"([^"]*)"/.exec(shader.body)?.[1];
+const idOf = (shader: Prim) => shader.values.get("info:id")?.text;
 
 function readMaterial(prim: Prim, path: string, problems: string[]): ModelMaterial | undefined {
   const shaders = new Map<string, Prim>();
@@ -89,16 +124,15 @@ function readMaterial(prim: Prim, path: string, problems: string[]): ModelMateri
   if (!surface) return undefined;
   const material: ModelMaterial = { name: prim.name, maps: [], values: {}, repeat: null };
   for (const [input, role] of Object.entries(INPUTS)) {
-    const connect = new RegExp(`inputs:${input}\\.connect\\s*=\\s*<([^>]*)>`).exec(surface.body)?.[1];
-    if (connect) {
-      const [, name, output] = /([^/.]+)\.outputs:(\w+)$/.exec(connect) ?? [];
+    const connect = surface.values.get(`inputs:${input}.connect`);
+    if (connect?.kind === "path") {
+      const [, name, output] = /([^/.]+)\.outputs:(\w+)$/.exec(connect.text.slice(-400)) ?? [];
       const texture = shaders.get(name);
       if (texture && idOf(texture) === "UsdUVTexture")
         addMap(material, role, texture, OUTPUTS[output] ?? "color", path, problems);
       continue;
     }
-    const value = new RegExp(`inputs:${input}\\s*=\\s*(\\([^)]*\\)|[-\\d.eE]+)`).exec(surface.body)?.[1];
-    const numbers = value?.replaceAll(/[()]/g, "").split(",").map(Number) ?? [];
+    const numbers = surface.values.get(`inputs:${input}`)?.text.split(",").map(Number) ?? [];
     if (numbers.length === 0 || numbers.some(Number.isNaN)) continue;
     if (role === "base_color" && numbers.length === 3) material.values.color = hexOfLinear(numbers);
     if (role === "specular_roughness") material.values.roughness = Math.min(1, Math.max(0, numbers[0]));
@@ -115,7 +149,7 @@ function addMap(
   path: string,
   problems: string[],
 ): void {
-  const file = /inputs:file\s*=\s*@([^@]*)@/.exec(texture.body)?.[1] ?? "";
+  const file = texture.values.get("inputs:file")?.text ?? "";
   const place = file === "" ? undefined : resolvePath(path, file);
   if (place === undefined) {
     problems.push(

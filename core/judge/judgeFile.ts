@@ -57,6 +57,12 @@ function aboutFile(image: IntakeImage, map: CandidateMap, add: Add): void {
       "extension-differs",
       `${lastName(image.file)} is ${image.mistakenFor.toUpperCase()} by its content; it was read as that.`,
     );
+  if (image.damaged)
+    add(
+      "wrong",
+      "damaged",
+      `${lastName(image.file)} is damaged: it could be read, but parts of the picture are not what they were. Download it again.`,
+    );
   if ((image.pages ?? 1) > 1)
     add("look", "several-pages", `${lastName(image.file)} holds ${image.pages} images; the first was read.`);
   if (image.range?.broken)

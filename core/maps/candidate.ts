@@ -51,6 +51,8 @@ export interface IntakeImage {
   foreignProfile: boolean;
   /** Images in the file; the first is read. */
   pages?: number;
+  /** Readable, but damaged in places. */
+  damaged?: boolean;
   range?: FloatRange;
   /** Figures from the pixels, where they were measured. */
   reading?: ImageReading;

@@ -1,3 +1,4 @@
+import { Refusal } from "#core/text/refusal";
 import { findPitch, PITCH_SEARCH } from "#core/gauge/findPitch";
 import { lumaOf, type Plane } from "#core/raster/plane";
 import { createRaster, type Raster } from "#core/raster/raster";
@@ -18,12 +19,12 @@ const WHOLE = 0.03;
 
 /**
  * The largest crop that holds a whole number of modules, placed where its edges fit best.
- * @throws {RangeError} where the maps differ in size, or no pitch is found in a direction that was asked for
+ * @throws {Refusal} where the maps differ in size, or no pitch is found in a direction that was asked for
  */
 export function findModuleCrop(maps: Raster[], directions: { across: boolean; down: boolean }): ModuleCrop {
   const [{ width, height }] = maps;
   if (maps.some((map) => map.width !== width || map.height !== height))
-    throw new RangeError(
+    throw new Refusal(
       "The maps differ in size, so one crop cannot serve them all. Bring them to one size first.",
     );
   const planes = maps.map(lumaOf);
@@ -44,7 +45,7 @@ function cropOneWay(planes: Plane[], direction: "across" | "down") {
   const depth = direction === "across" ? width : height;
   const pitch = findPitch(planes, direction);
   if (!pitch)
-    throw new RangeError(
+    throw new Refusal(
       `No pitch was found ${direction === "across" ? "from left to right" : "from top to bottom"}: nothing in the picture repeats at a fixed distance. Mend its seams instead.`,
     );
   // A pattern that is whole already stays as it is.

@@ -1,3 +1,4 @@
+import { Refusal } from "#core/text/refusal";
 import { cutSeam } from "#core/mend/cutSeam";
 import { findOverlap, refineOverlap } from "#core/mend/findOverlap";
 import { lumaOf, resample, type Plane } from "#core/raster/plane";
@@ -25,17 +26,17 @@ const FEATHER = 6;
  * Makes maps repeat: opposite edges are laid over each other where they are most alike, and joined along the cut that shows
  * least in all maps together. All maps get the same overlap and the same cut, so that they stay together. The image gets
  * smaller by the overlap, and so does its repeat.
- * @throws {RangeError} where the maps differ in size or are too small
+ * @throws {Refusal} where the maps differ in size or are too small
  */
 export function mendSeams(maps: MapToMend[], directions: { across: boolean; down: boolean }): Mended {
   const [first] = maps;
   for (const { raster } of maps)
     if (raster.width !== first.raster.width || raster.height !== first.raster.height)
-      throw new RangeError(
+      throw new Refusal(
         "The maps differ in size, so one cut cannot serve them all. Bring them to one size first.",
       );
   if (Math.min(first.raster.width, first.raster.height) < 48)
-    throw new RangeError("An image under 48 px has no room for a mend.");
+    throw new Refusal("An image under 48 px has no room for a mend.");
   let mended = maps.map(({ raster }) => raster);
   const overlap = { across: 0, down: 0 };
   for (const direction of ["across", "down"] as const) {

@@ -1,4 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
+import { Refusal } from "#core/text/refusal";
 import { sampleSet } from "#core/judge/testing";
 import { readSeams, worstEdge } from "#core/judge/seams";
 import { rolled } from "#core/mend/roll";
@@ -95,7 +96,7 @@ describe("other angles", () => {
     { right: 1, down: 1, left: 0, below: 1 },
     { right: 1.5, down: 0, left: 0, below: 1 },
   ])("%j is none", (turn) => {
-    expect(() => turnedSize(turn, { width: 100, height: 100 })).toThrow(RangeError);
+    expect(() => turnedSize(turn, { width: 100, height: 100 })).toThrow(Refusal);
   });
 
   test("leave a seamless image seamless, with the mean that it had", () => {

@@ -1,3 +1,4 @@
+import { Refusal } from "#core/text/refusal";
 import type { Repeat } from "#core/gauge/repeat";
 import type { NormalDirection } from "#core/maps/roles";
 import { catmullRom } from "#core/raster/cubic";
@@ -44,17 +45,17 @@ export function quarterTurn(quarters: number): Turn {
   return { right: cos, down: sin, left: sin, below: cos };
 }
 
-/** What an image becomes by a turn. @throws {RangeError} where nothing would be left of it or it would be skewed */
+/** What an image becomes by a turn. @throws {Refusal} where nothing would be left of it or it would be skewed */
 export function turnedSize(turn: Turn, repeat: Repeat): TurnedSize {
   const { right, down, left, below } = turn;
   const u = { x: right * repeat.width, y: down * repeat.height };
   const v = { x: -left * repeat.width, y: below * repeat.height };
   const [width, height] = [Math.hypot(u.x, u.y), Math.hypot(v.x, v.y)];
   if (![right, down, left, below].every(Number.isInteger) || right * below + down * left <= 0)
-    throw new RangeError("This is no turn: it would leave nothing of the image, or mirror it.");
+    throw new Refusal("This is no turn: it would leave nothing of the image, or mirror it.");
   const skewPercent = (100 * Math.abs(u.x * v.x + u.y * v.y)) / (width * height);
   if (skewPercent > MOST_SKEW_PERCENT)
-    throw new RangeError("At this angle the image does not repeat with right corners.");
+    throw new Refusal("At this angle the image does not repeat with right corners.");
   const angle = ((Math.atan2(u.y, u.x) * 180) / Math.PI + 360) % 360;
   return { turn, angle, repeat: { width, height }, skewPercent };
 }
@@ -95,7 +96,7 @@ export const MOST_TURNED_PX = 16384;
 /**
  * A map after a turn, at its density. Quarter turns move samples and change none; other angles interpolate cubically,
  * colours in linear light. Normals are turned as vectors: light from one side still falls from there.
- * @throws {RangeError} where the map would be larger than {@link MOST_TURNED_PX}
+ * @throws {Refusal} where the map would be larger than {@link MOST_TURNED_PX}
  */
 export function turned(raster: Raster, turn: Turn, repeat: Repeat, samples: Samples): Raster {
   const { repeat: after, angle } = turnedSize(turn, repeat);
@@ -108,7 +109,7 @@ export function turned(raster: Raster, turn: Turn, repeat: Repeat, samples: Samp
       : [height, width]
     : [Math.round(after.width * density), Math.round(after.height * density)];
   if (Math.max(newWidth, newHeight) > MOST_TURNED_PX)
-    throw new RangeError(
+    throw new Refusal(
       `The turned image would be ${newWidth} × ${newHeight} px; the longest side may be ${MOST_TURNED_PX}.`,
     );
   const out = createRaster(newWidth, newHeight, channels, raster.bitDepth);

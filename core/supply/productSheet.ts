@@ -1,3 +1,4 @@
+import { Refusal } from "#core/text/refusal";
 import { z } from "zod";
 import { ROLES } from "#core/maps/roles";
 import { lineFactsSchema } from "#core/supply/catalogue";
@@ -51,10 +52,12 @@ export function readProductSheet(text: string): ProductSheet {
   try {
     json = JSON.parse(text);
   } catch {
-    throw new Error("The product sheet is no JSON.");
+    throw new Refusal("The product sheet is no JSON.");
   }
   const read = productSheetSchema.safeParse(json);
   if (read.success) return read.data;
   const [issue] = read.error.issues;
-  throw new Error(`The product sheet does not fit: ${issue.path.join("/") || "the whole"}: ${issue.message}`);
+  throw new Refusal(
+    `The product sheet does not fit: ${issue.path.join("/") || "the whole"}: ${issue.message}`,
+  );
 }

@@ -20,6 +20,8 @@ const imageSchema = z.object({
   reading: z.custom<ImageReading>().nullable(),
   repetition: z.custom<RepetitionReading>().nullable(),
   shown_as: z.enum(["color", "data"]).nullable(),
+  /** Readable, but damaged in places. */
+  damaged: z.boolean(),
 });
 export type ImageRow = z.infer<typeof imageSchema>;
 
@@ -30,6 +32,19 @@ export async function insertFile(
   await db.query(
     "INSERT INTO files (sha256, bytes, media_type) VALUES ($1, $2, $3) ON CONFLICT (sha256) DO NOTHING",
     [file.sha256, file.bytes, file.mediaType],
+  );
+}
+
+/** Several at once. */
+export async function insertFiles(
+  db: Db,
+  files: { sha256: string; bytes: number }[],
+  mediaType: string,
+): Promise<void> {
+  await db.query(
+    `INSERT INTO files (sha256, bytes, media_type)
+     SELECT sha256, bytes, $3 FROM unnest($1::text[], $2::bigint[]) AS f(sha256, bytes) ON CONFLICT (sha256) DO NOTHING`,
+    [files.map(({ sha256 }) => sha256), files.map(({ bytes }) => bytes), mediaType],
   );
 }
 
@@ -72,10 +87,10 @@ export async function insertImage(
   await db.query("UPDATE files SET media_type = $2 WHERE sha256 = $1", [image.sha256, mediaType]);
   await db.query(
     `INSERT INTO images (sha256, format, width, height, channels, bit_depth, alpha, foreign_profile, pages, float_range,
-       reading, repetition, shown_as)
-     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13)
+       reading, repetition, shown_as, damaged)
+     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)
      ON CONFLICT (sha256) DO UPDATE SET reading = excluded.reading, repetition = excluded.repetition,
-       float_range = excluded.float_range, pages = excluded.pages, shown_as = excluded.shown_as`,
+       float_range = excluded.float_range, pages = excluded.pages, shown_as = excluded.shown_as, damaged = excluded.damaged`,
     [
       image.sha256,
       image.format,
@@ -90,6 +105,7 @@ export async function insertImage(
       jsonOrNull(image.reading),
       jsonOrNull(image.repetition),
       image.shown_as,
+      image.damaged,
     ],
   );
   if (fingerprint)

@@ -113,17 +113,48 @@ export async function insertUpload(
   );
 }
 
-/** Bytes of all files that somebody handed in within the last day. */
+/** Bytes that somebody handed in within the last day: the files, what came out of them, and what is announced and on its way. */
 export async function bytesOfDay(db: Db, person: string): Promise<number> {
   const row = await oneRow(
     db,
     z.object({ bytes: z.number() }),
-    `SELECT COALESCE(sum(files.bytes), 0)::bigint AS bytes
-       FROM intakes JOIN intake_uploads ON intake = intakes.id JOIN files USING (sha256)
-      WHERE person = $1 AND intakes.created_at > now() - interval '1 day'`,
+    `WITH of_day AS (SELECT id, unpacked_bytes FROM intakes WHERE person = $1 AND created_at > now() - interval '1 day')
+     SELECT (COALESCE((SELECT sum(bytes) FROM of_day JOIN intake_uploads ON intake = id JOIN files USING (sha256)), 0)
+           + COALESCE((SELECT sum(unpacked_bytes) FROM of_day), 0)
+           + COALESCE((SELECT sum(bytes) FROM announced_uploads JOIN of_day ON intake = of_day.id), 0))::bigint AS bytes`,
     [person],
   );
   return row!.bytes;
+}
+
+/** Keeps how much came out of the zips of an intake. */
+export async function setUnpacked(db: Db, id: string, bytes: number): Promise<void> {
+  await db.query("UPDATE intakes SET unpacked_bytes = $2 WHERE id = $1", [id, bytes]);
+}
+
+/** Notes an upload that has begun, by its name; its bytes count from now on. */
+export async function announceUpload(
+  db: Db,
+  upload: { id: string; intake: string; bytes: number },
+): Promise<void> {
+  await db.query("INSERT INTO announced_uploads (id, intake, bytes) VALUES ($1, $2, $3)", [
+    upload.id,
+    upload.intake,
+    upload.bytes,
+  ]);
+}
+
+/** An upload has arrived, or was given up. */
+export async function forgetUpload(db: Db, id: string): Promise<void> {
+  await db.query("DELETE FROM announced_uploads WHERE id = $1", [id]);
+}
+
+/** What somebody wishes for an intake that is being read. */
+export async function findHold(db: Db, id: string): Promise<IntakeRow["hold"]> {
+  const row = await oneRow(db, intakeSchema.pick({ hold: true }), "SELECT hold FROM intakes WHERE id = $1", [
+    id,
+  ]);
+  return row?.hold ?? null;
 }
 
 /** The intake that took in what was found at a place of the drop folder. */

@@ -17,7 +17,7 @@ import {
 import { findDerived, findImage, insertDerived, insertFile } from "#server/db/files";
 import { announce } from "#server/events/events";
 import { fileStore } from "#server/files/store";
-import { pixels } from "#server/images/pixelPool";
+import { pool } from "#server/pool/pool";
 
 /** Ends a run because somebody asked for it. */
 class Cancelled extends Error {}
@@ -140,7 +140,7 @@ async function makeImage(file: PlannedFile, wrap: boolean): Promise<AccountFile>
         );
       sources[source.sha256] = { path: fileStore().path(source.sha256), format: row.format };
     }
-    const kept = await fileStore().make((to) => pixels.convert({ file, sources, wrap, to }));
+    const kept = await fileStore().make((to) => pool.convert({ file, sources, wrap, to }));
     await insertFile(database(), { ...kept, mediaType: `image/${file.format}` });
     sha256 = kept.sha256;
     await insertDerived(database(), recipe, sha256);

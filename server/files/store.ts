@@ -1,5 +1,5 @@
 import { createHash, randomUUID } from "node:crypto";
-import { createReadStream, createWriteStream } from "node:fs";
+import { createReadStream, createWriteStream, mkdirSync } from "node:fs";
 import { mkdir, open, readFile, rename, rm, stat, utimes, writeFile } from "node:fs/promises";
 import { dirname, join } from "node:path";
 import { pipeline } from "node:stream/promises";
@@ -23,14 +23,17 @@ export interface FileStore {
   derivedPath(name: string): string;
 }
 
-/** Files in a folder, spread over subfolders by the first digits of the hash. */
-export function folderStore(root: string): FileStore {
+/**
+ * Files in a folder, spread over subfolders by the first digits of the hash.
+ * @param incomingFolder inside the root, for what is not whole yet
+ */
+export function folderStore(root: string, incomingFolder = "incoming"): FileStore {
   const path = (sha256: string) => join(root, "files", sha256.slice(0, 2), sha256.slice(2, 4), sha256);
   const derivedPath = (name: string) => join(root, "derived", name.slice(0, 2), name);
   /** A path to write at, outside of everything that is kept. */
-  const newIncoming = async () => {
-    const incoming = join(root, "incoming", randomUUID());
-    await mkdir(dirname(incoming), { recursive: true });
+  const newIncoming = () => {
+    const incoming = join(root, incomingFolder, randomUUID());
+    mkdirSync(dirname(incoming), { recursive: true });
     return incoming;
   };
   /** Keeps what lies at an incoming path once under its hash. */
@@ -42,9 +45,9 @@ export function folderStore(root: string): FileStore {
       await utimes(path(sha256), now, now);
     } else await settle(incoming, path(sha256));
   };
-  /** Leaves nothing behind where the work fails. */
+  /** Leaves nothing behind where the work fails. Awaits nothing before the work has begun: a stream may fail at once. */
   const orNothing = async <T>(work: (incoming: string) => Promise<T>): Promise<T> => {
-    const incoming = await newIncoming();
+    const incoming = newIncoming();
     try {
       return await work(incoming);
     } catch (error) {

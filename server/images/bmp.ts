@@ -1,3 +1,4 @@
+import { Refusal } from "#core/text/refusal";
 import { decode as decodeBmp } from "bmp-ts";
 import { createRaster, type Raster } from "#core/raster/raster";
 
@@ -23,7 +24,7 @@ export function readBmp(file: Uint8Array): Raster {
     if (decoded.width !== width || Math.abs(decoded.height) !== height) throw new RangeError("size");
     rgba = decoded.data;
   } catch {
-    throw new Error("The BMP is damaged: its pixels end before the image does.");
+    throw new Refusal("The BMP is damaged: its pixels end before the image does.");
   }
   // A fourth channel that is 0 throughout was never written: the format has no other way to say so.
   const used = channels === 4 && rgba.some((v, i) => i % 4 === 3 && v !== 0);

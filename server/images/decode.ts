@@ -1,4 +1,5 @@
-import { readFile } from "node:fs/promises";
+import { Refusal } from "#core/text/refusal";
+import { open, readFile, stat } from "node:fs/promises";
 import sharp, { type Metadata } from "sharp";
 import type { Raster } from "#core/raster/raster";
 import { readBmp, readBmpHeader } from "#server/images/bmp";
@@ -29,6 +30,8 @@ export interface ImageFacts {
   foreignProfile: boolean;
   /** Images in the file; the first is read. */
   pages: number;
+  /** Samples of each pixel in the file, those that are not read with them. */
+  samples: number;
 }
 
 /** Reads what an image is by its content, whatever it is called. @throws with a sentence for people. */
@@ -36,11 +39,50 @@ export async function readFacts(path: string): Promise<ImageFacts> {
   const metadata = await sharp(path, { limitInputPixels: false })
     .metadata()
     .catch(() => undefined);
-  if (!metadata?.format || !FORMATS.has(metadata.format)) return otherFacts(await readFile(path));
-  checkPixels(metadata.width, metadata.height);
+  const { size } = await stat(path);
+  const facts =
+    metadata?.format && FORMATS.has(metadata.format)
+      ? factsOf(metadata)
+      : otherFacts(await readHead(path, size));
+  checkPixels(facts.width, facts.height);
+  checkContent(facts, size);
+  return facts;
+}
+
+/** Headers stand at the front; a larger one than this is none of ours. */
+const LARGEST_HEAD = 4 * 2 ** 20;
+
+async function readHead(path: string, size: number): Promise<Uint8Array> {
+  const handle = await open(path);
+  try {
+    const { buffer, bytesRead } = await handle.read(
+      Buffer.alloc(Math.min(size, LARGEST_HEAD)),
+      0,
+      Math.min(size, LARGEST_HEAD),
+      0,
+    );
+    return buffer.subarray(0, bytesRead);
+  } finally {
+    await handle.close();
+  }
+}
+
+/** No picture of this many pixels fits into a byte: only one colour does, and a header that lies. */
+const MOST_PER_BYTE = 50_000;
+const LARGE_PIXELS = 2 ** 26;
+
+function checkContent({ width, height }: ImageFacts, bytes: number): void {
+  if (width * height > LARGE_PIXELS && width * height > bytes * MOST_PER_BYTE)
+    throw new Refusal(
+      `It says that it is ${width} × ${height} px, but has ${bytes} bytes: no picture of that size is in it.`,
+    );
+}
+
+/** Of a format that libvips reads. */
+function factsOf(metadata: Metadata): ImageFacts {
   const float = metadata.format === "tiff" && metadata.depth === "float";
   if (metadata.depth !== "uchar" && metadata.depth !== "ushort" && !float)
-    throw new Error(
+    throw new Refusal(
       `Its samples are of the kind “${metadata.depth}”; 8 and 16 bits and floating point are read.`,
     );
   const cmyk = metadata.space === "cmyk";
@@ -54,22 +96,31 @@ export async function readFacts(path: string): Promise<ImageFacts> {
     bitDepth: float ? 32 : metadata.depth === "ushort" ? 16 : 8,
     foreignProfile: cmyk || hasForeignProfile(metadata),
     pages: metadata.pages ?? 1,
+    samples: metadata.channels,
   };
 }
 
 /** Formats with decoders of their own. */
 function otherFacts(file: Uint8Array): ImageFacts {
-  const plain = { foreignProfile: false, pages: 1 };
+  const plain = { foreignProfile: false, pages: 1, samples: 4 };
   const exr = readExrHeader(file);
   if (exr) {
-    checkPixels(exr.width, exr.height);
     const channels = exr.channels.includes("R") ? (exr.channels.includes("A") ? 4 : 3) : 1;
     const { width, height } = exr;
-    return { ...plain, format: "exr", mediaType: "image/x-exr", width, height, channels, bitDepth: 32 };
+    return {
+      ...plain,
+      format: "exr",
+      mediaType: "image/x-exr",
+      width,
+      height,
+      channels,
+      bitDepth: 32,
+      // All that the file has is unpacked, and then four of a kind are made.
+      samples: exr.channels.length + 4,
+    };
   }
   const radiance = readRadianceHeader(file);
   if (radiance) {
-    checkPixels(radiance.width, radiance.height);
     return {
       ...plain,
       ...radiance,
@@ -81,18 +132,16 @@ function otherFacts(file: Uint8Array): ImageFacts {
   }
   const bmp = readBmpHeader(file);
   if (bmp) {
-    checkPixels(bmp.width, bmp.height);
     return { ...plain, ...bmp, format: "bmp", mediaType: "image/bmp", bitDepth: 8 };
   }
   const tga = readTgaHeader(file);
-  if (!tga) throw new Error(`It is no image of a format that can be read (${READABLE}).`);
-  checkPixels(tga.width, tga.height);
+  if (!tga) throw new Refusal(`It is no image of a format that can be read (${READABLE}).`);
   return { ...plain, ...tga, format: "tga", mediaType: "image/x-tga", bitDepth: 8 };
 }
 
 function checkPixels(width: number, height: number): void {
   if (width * height > MAX_PIXELS || Math.max(width, height) > 32768)
-    throw new Error(`It is ${width} × ${height} px; up to 16384 × 16384 px are read.`);
+    throw new Refusal(`It is ${width} × ${height} px; up to 16384 × 16384 px are read.`);
 }
 
 function hasForeignProfile(metadata: Metadata): boolean {
@@ -114,12 +163,18 @@ export async function decodeFloat(
 /**
  * All channels of an image at its own bit depth; floating point becomes 16 bits (`toSixteenBits`). Colours are converted from
  * an embedded profile to sRGB; data is left as it is, whatever profile is embedded.
+ * @param strictness from which kind of damage on the image is not read
  */
-export async function decode(path: string, format: string, use: "color" | "data"): Promise<Raster> {
+export async function decode(
+  path: string,
+  format: string,
+  use: "color" | "data",
+  strictness: "error" | "warning" = "error",
+): Promise<Raster> {
   if (format === "tga") return readTga(await readFile(path));
   if (format === "bmp") return readBmp(await readFile(path));
   if (format === "exr" || format === "hdr") return toSixteenBits((await decodeFloat(path, format, 32))!, use);
-  const image = sharp(path, { limitInputPixels: MAX_PIXELS, ignoreIcc: use === "data", failOn: "error" });
+  const image = sharp(path, { limitInputPixels: MAX_PIXELS, ignoreIcc: use === "data", failOn: strictness });
   const { depth, channels, space } = await image.metadata();
   if (depth === "float") return toSixteenBits(await readFloatTiff(await readFile(path)), use);
   const grey = channels <= 2 && space !== "cmyk";

@@ -1,3 +1,4 @@
+import { Refusal } from "#core/text/refusal";
 import { FloatType } from "three";
 import { EXRLoader } from "three/examples/jsm/loaders/EXRLoader.js";
 import type { FloatImage } from "#server/images/floatImage";
@@ -44,7 +45,7 @@ export function readExrHeader(file: Uint8Array): ExrHeader | undefined {
       throw new RangeError("no size");
     return header as ExrHeader;
   } catch {
-    throw new Error("The EXR is damaged: its header breaks off.");
+    throw new Refusal("The EXR is damaged: its header breaks off.");
   }
 }
 
@@ -66,7 +67,7 @@ export function readExr(file: Uint8Array): FloatImage {
   const has = (name: string) => header.channels.includes(name);
   const grey = has("Y") && !has("R");
   if (!grey && !(has("R") && has("G") && has("B")))
-    throw new Error(
+    throw new Refusal(
       `The EXR has the channels ${header.channels.slice(0, 8).join(", ") || "(none)"}; R, G and B, or Y, are needed.`,
     );
   const loader = new EXRLoader();
@@ -76,7 +77,7 @@ export function readExr(file: Uint8Array): FloatImage {
     const bytes = file.buffer.slice(file.byteOffset, file.byteOffset + file.byteLength) as ArrayBuffer;
     parsed = loader.parse(bytes) as unknown as { data: Float32Array; width: number; height: number };
   } catch {
-    throw new Error(
+    throw new Refusal(
       "The EXR is damaged, or compressed in a way that cannot be read. Save it with ZIP compression.",
     );
   }

@@ -1,4 +1,3 @@
-import type { MessagePort } from "node:worker_threads";
 import type { Repeat } from "#core/gauge/repeat";
 import { flatten } from "#core/photo/flatten";
 import type { FlattenFigures, FlattenRecipe } from "#core/photo/recipe";
@@ -11,8 +10,6 @@ export interface FlattenTask {
   recipe: FlattenRecipe;
   /** Base colors of the materials that patches are filled with, by id. */
   fills: Record<string, { path: string; format: string; repeat: Repeat }>;
-  /** Told the share that is done. */
-  told?: MessagePort;
 }
 
 export interface FlattenedPhoto {
@@ -21,8 +18,11 @@ export interface FlattenedPhoto {
   figures: FlattenFigures;
 }
 
-/** Flattens one region of a photograph. @throws {RegionError} */
-export async function flattenPhoto({ photo, recipe, fills, told }: FlattenTask): Promise<FlattenedPhoto> {
+/** Flattens one region of a photograph, and tells the share that is done. @throws {RegionError} */
+export async function flattenPhoto(
+  { photo, recipe, fills }: FlattenTask,
+  tell: (share: number) => void,
+): Promise<FlattenedPhoto> {
   const raster = await decode(photo.path, photo.format, "color");
   const read = new Map<string, Awaited<ReturnType<typeof decode>>>();
   for (const [id, { path, format }] of Object.entries(fills))
@@ -31,10 +31,9 @@ export async function flattenPhoto({ photo, recipe, fills, told }: FlattenTask):
     ...patch,
     ...(material && { fill: { raster: read.get(material)!, repeat: fills[material].repeat } }),
   }));
-  const flat = flatten(raster, recipe, recipe.quality, patches, (share) => told?.postMessage(share));
+  const flat = flatten(raster, recipe, recipe.quality, patches, tell);
   const { width, height } = flat.raster;
   const { residuals } = flattening(recipe, raster);
-  told?.close();
   return {
     file: await encode(flat.raster, "png"),
     figures: { width, height, window: flat.window, residuals },

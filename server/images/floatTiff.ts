@@ -1,3 +1,4 @@
+import { Refusal } from "#core/text/refusal";
 import { decode } from "tiff";
 import type { FloatImage } from "#server/images/floatImage";
 
@@ -13,7 +14,7 @@ export function readFloatTiff(file: Uint8Array): FloatImage {
       for (let c = 0; c < channels; c++) data[i * channels + c] = raw[i * samples + c];
     return { width, height, channels, data };
   } catch {
-    throw new Error(
+    throw new Refusal(
       "The TIFF with floating-point samples is damaged, or compressed in a way that cannot be read.",
     );
   }

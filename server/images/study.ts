@@ -1,3 +1,4 @@
+import { Refusal } from "#core/text/refusal";
 import { readFile } from "node:fs/promises";
 import sharp from "sharp";
 import { fingerprintOf, type Fingerprint } from "#core/judge/fingerprint";
@@ -11,6 +12,7 @@ import { decode, decodeFloat, readFacts, type ImageFacts } from "#server/images/
 import { fromRaster } from "#server/images/encode";
 import { rangeOf, toneMapped, toSixteenBits } from "#server/images/floatImage";
 import { toRaster } from "#server/images/toRaster";
+import { sentenceOf } from "#server/sentenceOf";
 import { makePreviews, type Preview } from "#server/images/previews";
 
 /** Everything that is read from one image while it is decoded once. */
@@ -21,6 +23,8 @@ export interface StudiedFile extends ImageFacts {
   /** Null for a normal map, as the fingerprint is. */
   repetition: RepetitionReading | null;
   fingerprint: Fingerprint | null;
+  /** Whether its pixels could be read, but are damaged in places. */
+  damaged: boolean;
   /** What its previews were made as. */
   shownAs: "color" | "data";
   previews: Preview[];
@@ -34,16 +38,24 @@ const SMALL = 256;
 /** Decoded samples, their working copies and what libvips needs beside them, for each byte of the decoded image. */
 const COPIES = 3.5;
 
+/** What decoding an image takes at the least, counted before any of it is allocated. */
+function neededMebibytes({ width, height, channels, samples, bitDepth }: ImageFacts): number {
+  const extra = Math.max(0, samples - channels);
+  return Math.ceil((width * height * (channels * COPIES + extra) * bitDepth) / 8 / 2 ** 20);
+}
+
 /** Decodes an image once and reads all that there is to read from it. @throws with a sentence for people. */
 export async function study({ path, mebibytes }: { path: string; mebibytes: number }): Promise<StudiedFile> {
   const facts = await readFacts(path);
-  const needed = (facts.width * facts.height * facts.channels * facts.bitDepth * COPIES) / 8 / 2 ** 20;
+  const needed = neededMebibytes(facts);
   if (needed > mebibytes)
-    throw new Error(
-      `${facts.width} × ${facts.height} px with ${facts.bitDepth} bits need about ${Math.ceil(needed)} MiB of memory; the limit for one file is ${mebibytes} MiB.`,
+    throw new Refusal(
+      `${facts.width} × ${facts.height} px with ${facts.bitDepth} bits need about ${needed} MiB of memory; the limit for one file is ${mebibytes} MiB.`,
     );
   const float = await decodeFloat(path, facts.format, facts.bitDepth);
-  const raster = float ? toSixteenBits(float, "data") : await decodeWhole(path, facts.format);
+  const { raster, damaged } = float
+    ? { raster: toSixteenBits(float, "data"), damaged: false }
+    : await decodeWhole(path, facts.format);
   const judged = await judgeImage(raster);
   const { reading, looksColored: colored } = judged;
   const light = float !== undefined && colored && rangeOf(float).max > 1.2;
@@ -55,6 +67,7 @@ export async function study({ path, mebibytes }: { path: string; mebibytes: numb
   return {
     ...facts,
     alpha: judged.alpha,
+    damaged,
     range: float ? rangeOf(float) : null,
     reading,
     repetition: judged.repetition,
@@ -80,11 +93,20 @@ export async function judgeImage(raster: Raster) {
   };
 }
 
-async function decodeWhole(path: string, format: string): Promise<Raster> {
-  return decode(path, format, "data").catch((error: Error) => {
-    const own = format === "tga" || format === "bmp";
-    throw new Error(own ? error.message : `The ${format.toUpperCase()} is damaged or cut short.`);
-  });
+/** The decoder of JPEG goes on behind damaged data, with a warning: that is heard, and the picture read all the same. */
+async function decodeWhole(path: string, format: string): Promise<{ raster: Raster; damaged: boolean }> {
+  const read = async (strictness: "error" | "warning") => {
+    try {
+      return await decode(path, format, "data", strictness);
+    } catch (error) {
+      throw new Refusal(sentenceOf(error, `The ${format.toUpperCase()} is damaged or cut short.`));
+    }
+  };
+  if (format !== "jpeg") return { raster: await read("error"), damaged: false };
+  return read("warning").then(
+    (raster) => ({ raster, damaged: false }),
+    async () => ({ raster: await read("error"), damaged: true }),
+  );
 }
 
 function squeezed(raster: Raster): Promise<Raster> {

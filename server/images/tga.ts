@@ -1,3 +1,4 @@
+import { Refusal } from "#core/text/refusal";
 import { decodeTga } from "@lunapaint/tga-codec";
 import { createRaster, type Raster } from "#core/raster/raster";
 
@@ -24,10 +25,10 @@ export function readTgaHeader(
 /** @throws with a sentence that says what is wrong with the file. */
 export async function readTga(data: Uint8Array): Promise<Raster> {
   const header = readTgaHeader(data);
-  if (!header) throw new Error("The TGA is damaged: its header does not fit.");
+  if (!header) throw new Refusal("The TGA is damaged: its header does not fit.");
   const { width, height, channels } = header;
   const decoded = await decodeTga(data).catch(() => {
-    throw new Error("The TGA is damaged: its pixels end before the image does.");
+    throw new Refusal("The TGA is damaged: its pixels end before the image does.");
   });
   const rgba = decoded.image.data;
   const raster = createRaster(width, height, channels, 8);

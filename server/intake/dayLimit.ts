@@ -4,6 +4,11 @@ import { bytesOfDay } from "#server/db/intakes";
 import { Problem } from "#server/problem";
 import { settings } from "#server/settings";
 
+/** Bytes that somebody may still hand in today, and that may come out of what they handed in. */
+export async function bytesLeftToday(person: string): Promise<number> {
+  return Math.max(0, settings().maxDayBytes - (await bytesOfDay(database(), person)));
+}
+
 /**
  * One person's scripts must not fill the disk that all share.
  * @param bytes that are about to come, as far as that is known

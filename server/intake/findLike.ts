@@ -3,7 +3,7 @@ import type { Finding } from "#core/maps/finding";
 import { database } from "#server/db/database";
 import { findLikeImages, insertLikenesses, materialsOfImages } from "#server/db/likenesses";
 import { fileStore } from "#server/files/store";
-import { pixels } from "#server/images/pixelPool";
+import { pool } from "#server/pool/pool";
 import { smallName } from "#server/intake/studyFile";
 
 /** Looks for the same picture in the library, however it was encoded, tinted, turned or shifted, and says what was found. */
@@ -14,7 +14,7 @@ export async function judgeLikeness(candidate: PlannedCandidate): Promise<Findin
   const same = await materialsOfImages(db, [base.sha256]);
   const others = await findLikeImages(db, base.sha256);
   const store = fileStore();
-  const found = await pixels.compare({
+  const found = await pool.compare({
     small: store.derivedPath(smallName(base.sha256)),
     others: others.map((sha256) => ({ sha256, small: store.derivedPath(smallName(sha256)) })),
   });

@@ -1,5 +1,7 @@
+import { Refusal } from "#core/text/refusal";
 import { open } from "node:fs/promises";
-import type { Readable } from "node:stream";
+import { Transform, type Readable } from "node:stream";
+import { crc32 } from "node:zlib";
 import yauzl from "yauzl";
 
 /** Bounds that a download of textures stays within and a hostile archive does not. */
@@ -8,6 +10,11 @@ export const ARCHIVE_LIMITS = {
   bytes: 16 * 2 ** 30,
   /** Unpacked against packed size of one entry; deflate cannot do much more than 1000. */
   ratio: 250,
+  /** An entry below this may be packed as tightly as it will. */
+  smallEntry: 64 * 1024,
+  /** The same for a zip as a whole, beyond what any may unpack to. */
+  wholeRatio: 100,
+  anyWhole: 64 * 2 ** 20,
 };
 
 /** What may still come out of an archive; archives inside it draw on the same. */
@@ -15,15 +22,28 @@ export interface ArchiveBudget {
   entries: number;
   bytes: number;
 }
-export const newBudget = (): ArchiveBudget => ({
+
+/**
+ * @param packedBytes of the zip
+ * @param most bytes that its sender may still hand in
+ */
+export const newBudget = (packedBytes: number, most = Infinity): ArchiveBudget => ({
   entries: ARCHIVE_LIMITS.entries,
-  bytes: ARCHIVE_LIMITS.bytes,
+  bytes: Math.min(
+    ARCHIVE_LIMITS.bytes,
+    most,
+    ARCHIVE_LIMITS.anyWhole + ARCHIVE_LIMITS.wholeRatio * packedBytes,
+  ),
 });
 
 export interface ArchiveFile {
   name: string;
   bytes: number;
-  open(): Promise<Readable>;
+  /**
+   * Hands the content to `use`, which must attach to the stream before it awaits anything: a damaged entry's stream may fail in
+   * the next tick. @throws {Refusal} where the content is damaged
+   */
+  read<T>(use: (content: Readable) => Promise<T>): Promise<T>;
 }
 
 /** Whether a file is a zip by its first bytes, whatever it is called. */
@@ -46,13 +66,13 @@ export async function readArchive(
   path: string,
   onFile: (file: ArchiveFile) => Promise<void>,
   onRefused: (name: string, reason: string) => void,
-  budget = newBudget(),
+  budget: ArchiveBudget,
 ): Promise<void> {
   const zip = await openZip(path);
   try {
-    if (zip.entryCount === 0) throw new Error("The zip is empty.");
+    if (zip.entryCount === 0) throw new Refusal("The zip is empty.");
     if (zip.entryCount > budget.entries)
-      throw new Error(
+      throw new Refusal(
         `The zip holds ${zip.entryCount} entries; of one download, with the zips inside it, up to ${ARCHIVE_LIMITS.entries} are read.`,
       );
     budget.entries -= zip.entryCount;
@@ -67,7 +87,11 @@ export async function readArchive(
         continue;
       }
       budget.bytes -= entry.uncompressedSize;
-      await onFile({ name, bytes: entry.uncompressedSize, open: () => openEntry(zip, entry) });
+      await onFile({
+        name,
+        bytes: entry.uncompressedSize,
+        read: (use) => readEntry(zip, entry, use),
+      });
     }
   } finally {
     zip.close();
@@ -76,14 +100,17 @@ export async function readArchive(
 
 function refusal(name: string, entry: yauzl.Entry, bytesLeft: number): string | undefined {
   const parts = name.split(/[\\/]/);
-  if (parts.includes("..") || /^([\\/]|[a-z]:)/i.test(name) || name.includes("\0"))
+  if (parts.includes("..") || /^([\\/]|[a-z]:)/i.test(name))
     return "Its name leads out of the archive, so it was not unpacked.";
   if (entry.isEncrypted()) return "It is encrypted. Unpack it with its password and send the files.";
   if (entry.externalFileAttributes >>> 28 === 0xa) return "It is a link and not a file.";
-  if (entry.uncompressedSize > 1e6 && entry.uncompressedSize > entry.compressedSize * ARCHIVE_LIMITS.ratio)
+  if (
+    entry.uncompressedSize > ARCHIVE_LIMITS.smallEntry &&
+    entry.uncompressedSize > entry.compressedSize * ARCHIVE_LIMITS.ratio
+  )
     return `It would unpack to ${Math.round(entry.uncompressedSize / Math.max(1, entry.compressedSize))} times its size.`;
   if (entry.uncompressedSize > bytesLeft)
-    return "The zip would unpack to more than 16 GiB; the rest was left out.";
+    return "The zip would unpack to more than its size allows; the rest was left out.";
   return undefined;
 }
 
@@ -103,7 +130,7 @@ function openZip(path: string): Promise<yauzl.ZipFile> {
       (error, zip) =>
         error
           ? reject(
-              new Error("The zip is damaged: it has no readable list of its entries. Download it again."),
+              new Refusal("The zip is damaged: it has no readable list of its entries. Download it again."),
             )
           : resolve(zip),
     ),
@@ -121,14 +148,34 @@ function nextEntry(zip: yauzl.ZipFile): Promise<yauzl.Entry | undefined> {
     const onEntry = (entry: yauzl.Entry) => settle(() => resolve(entry));
     const onEnd = () => settle(() => resolve(undefined));
     const onError = () =>
-      settle(() => reject(new Error("The zip is damaged: the list of its entries breaks off.")));
+      settle(() => reject(new Refusal("The zip is damaged: the list of its entries breaks off.")));
     zip.on("entry", onEntry).on("end", onEnd).on("error", onError);
     zip.readEntry();
   });
 }
 
-function openEntry(zip: yauzl.ZipFile, entry: yauzl.Entry): Promise<Readable> {
+const DAMAGED = "It is damaged inside the zip and could not be unpacked.";
+
+function readEntry<T>(
+  zip: yauzl.ZipFile,
+  entry: yauzl.Entry,
+  use: (content: Readable) => Promise<T>,
+): Promise<T> {
   return new Promise((resolve, reject) =>
-    zip.openReadStream(entry, (error, stream) => (error ? reject(error) : resolve(stream))),
+    zip.openReadStream(entry, (error, packed) => {
+      if (error) return reject(new Refusal(DAMAGED));
+      let sum = 0;
+      const proof = new Transform({
+        transform(chunk: Buffer, _encoding, done) {
+          sum = crc32(chunk, sum);
+          done(null, chunk);
+        },
+        flush: (done) => done(sum === entry.crc32 ? null : new Refusal(DAMAGED)),
+      });
+      // In this very tick: what the entry's stream has against it comes out where the content is read.
+      packed.on("error", () => proof.destroy(new Refusal(DAMAGED)));
+      packed.pipe(proof);
+      use(proof).then(resolve, reject);
+    }),
   );
 }

@@ -1,23 +1,20 @@
-import { Readable } from "node:stream";
-import type { ModelMaterial, ModelReading } from "#core/formats/modelMaterial";
-import { readGltf } from "#core/formats/readGltf";
-import { readMaterialX } from "#core/formats/readMaterialX";
-import { readObj } from "#core/formats/readObj";
-import { readUsda } from "#core/formats/readUsda";
-import type { GivenRole, IgnoredFile } from "#core/maps/candidate";
+import type { IgnoredFile } from "#core/maps/candidate";
 import { database } from "#server/db/database";
 import { insertFile } from "#server/db/files";
 import type { ModelHint } from "#server/db/intakes";
+import { ownIncoming } from "#server/files/ownIncoming";
 import { fileStore } from "#server/files/store";
+import type { ReadMaterial } from "#server/intake/readModel";
+import type { KeptFiles } from "#server/intake/keptFiles";
 import type { Found } from "#server/intake/unpack";
-
-/** A file of an intake by its path inside its scope. */
-export interface KeptFile {
-  sha256: string;
-  bytes: number;
-}
+import { isOwnFault } from "#server/ownFault";
+import type { TaskLimits } from "#server/pool/processPool";
+import { pool } from "#server/pool/pool";
+import { sentenceOf } from "#server/sentenceOf";
 
 export const IS_MODEL = /\.(glb|gltf|obj|mtlx|usda)$/i;
+/** What a model may name besides images. */
+const IS_PART = /\.(bin|mtl)$/i;
 
 /** Text and geometry above this are not read whole. */
 const LARGEST_MODEL = 1024 * 2 ** 20;
@@ -33,21 +30,32 @@ export interface OpenedModels {
 }
 
 /** Reads the materials of the models among the files of one scope: each that has images becomes a set of its own. */
-export async function openModels(scope: string, files: Map<string, KeptFile>): Promise<OpenedModels> {
+export async function openModels(
+  scope: string,
+  files: KeptFiles,
+  limits: Partial<TaskLimits>,
+): Promise<OpenedModels> {
   const opened: OpenedModels = { found: [], ignored: [], hints: new Map(), used: new Set() };
-  for (const [path, kept] of files) {
+  const beside = new Map(
+    files
+      .list()
+      .flatMap(([path, { sha256, bytes }]): [string, string][] =>
+        IS_PART.test(path) && bytes <= LARGEST_MODEL ? [[path.toLowerCase(), fileStore().path(sha256)]] : [],
+      ),
+  );
+  for (const [path, kept] of files.list()) {
     if (!IS_MODEL.test(path)) continue;
     const shown = scope === "" ? path : `${scope}/${path}`;
     const say = (reason: string) => opened.ignored.push({ file: shown, kind: "model", reason });
-    const text = !/\.glb$/i.test(path);
-    if (kept.bytes > (text ? LARGEST_TEXT : LARGEST_MODEL)) {
-      say(
-        `It is larger than ${(text ? LARGEST_TEXT : LARGEST_MODEL) / 2 ** 20} MiB; its materials were not read.`,
-      );
+    const largest = /\.glb$/i.test(path) ? LARGEST_MODEL : LARGEST_TEXT;
+    if (kept.bytes > largest) {
+      say(`It is larger than ${largest / 2 ** 20} MiB; its materials were not read.`);
       continue;
     }
     try {
-      const { materials, problems } = await readModel(path, kept, files);
+      const { materials, problems } = await ownIncoming((root, incoming) =>
+        pool.readModel({ file: path, path: fileStore().path(kept.sha256), beside, root, incoming }, limits),
+      );
       const taken: string[] = [];
       for (const [at, material] of materials.entries())
         if (await addMaterial(opened, scope, path, material, at, files, problems)) taken.push(material.name);
@@ -60,67 +68,40 @@ export async function openModels(scope: string, files: Map<string, KeptFile>): P
         ].join(" "),
       );
     } catch (error) {
-      say((error as Error).message);
+      if (isOwnFault(error) || limits.signal?.aborted) throw error;
+      say(sentenceOf(error, "It is damaged, or of a kind that cannot be read; its materials were not read."));
     }
   }
   return opened;
-}
-
-async function readModel(path: string, kept: KeptFile, files: Map<string, KeptFile>): Promise<ModelReading> {
-  const bytes = await fileStore().read(kept.sha256);
-  const fileOf = async (other: string) => {
-    const found = findFile(files, other);
-    return found && found.bytes <= LARGEST_MODEL
-      ? new Uint8Array(await fileStore().read(found.sha256))
-      : undefined;
-  };
-  if (/\.(glb|gltf)$/i.test(path)) return readGltf(path, new Uint8Array(bytes), fileOf);
-  const text = bytes.toString("utf8");
-  if (/\.mtlx$/i.test(path)) return readMaterialX(path, text);
-  if (/\.usda$/i.test(path)) return readUsda(path, text);
-  return readObj(path, text, async (other) => {
-    const found = await fileOf(other);
-    return found && Buffer.from(found).toString("utf8");
-  });
-}
-
-/** A path as it is written, or in other case: models are often made where case does not count. */
-function findFile(files: Map<string, KeptFile>, path: string): KeptFile | undefined {
-  return files.get(path) ?? [...files].find(([one]) => one.toLowerCase() === path.toLowerCase())?.[1];
 }
 
 async function addMaterial(
   opened: OpenedModels,
   scope: string,
   path: string,
-  material: ModelMaterial,
+  material: ReadMaterial,
   at: number,
-  files: Map<string, KeptFile>,
+  files: KeptFiles,
   problems: string[],
 ): Promise<boolean> {
   const set = `${path}\u0000${at}`;
-  const images = new Map<string, { kept: KeptFile; file: string; roles: GivenRole[] }>();
-  for (const { role, channel, normalDirection, image } of material.maps) {
-    const name = "path" in image ? image.path : `${path}/${image.name}`;
-    const kept = "path" in image ? findFile(files, image.path) : await keepBytes(image.bytes);
+  let there = 0;
+  for (const { image, roles } of material.images) {
+    const kept = "path" in image ? files.find(image.path) : image;
     if (!kept) {
-      problems.push(`“${material.name}” names an image that did not come along (${name.slice(0, 80)}).`);
+      if ("path" in image)
+        problems.push(
+          `“${material.name.slice(0, 80)}” names an image that did not come along (${image.path.slice(0, 80)}).`,
+        );
       continue;
     }
     if ("path" in image) opened.used.add(`${scope}\u0000${image.path.toLowerCase()}`);
-    const there = images.get(name) ?? { kept, file: name, roles: [] };
-    images.set(name, there);
-    there.roles.push({ role, channel, ...(normalDirection && { normalDirection }) });
+    else await insertFile(database(), { ...image, mediaType: "application/octet-stream" });
+    const file = "path" in image ? image.path : `${path}/${image.name}`;
+    const { sha256, bytes } = kept;
+    opened.found.push({ file, scope, sha256, bytes, given: { set, name: material.name, roles } });
+    there++;
   }
-  for (const { kept, file, roles } of images.values())
-    opened.found.push({ file, scope, ...kept, given: { set, name: material.name, roles } });
-  if (images.size > 0)
-    opened.hints.set(set, { from: path, repeat: material.repeat, values: material.values });
-  return images.size > 0;
-}
-
-async function keepBytes(bytes: Uint8Array): Promise<KeptFile> {
-  const kept = await fileStore().keep(Readable.from([Buffer.from(bytes)]));
-  await insertFile(database(), { ...kept, mediaType: "application/octet-stream" });
-  return kept;
+  if (there > 0) opened.hints.set(set, { from: path, repeat: material.repeat, values: material.values });
+  return there > 0;
 }

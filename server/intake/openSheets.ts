@@ -1,11 +1,16 @@
-import { readProductSheet, SHEET_NAME, type ProductSheet, type SheetFile } from "#core/supply/productSheet";
+import { Refusal } from "#core/text/refusal";
+import { SHEET_NAME, type ProductSheet, type SheetFile } from "#core/supply/productSheet";
 import type { IgnoredFile } from "#core/maps/candidate";
 import { database } from "#server/db/database";
 import { listKept } from "#server/db/files";
 import type { VariantSheet } from "#server/db/suppliers";
 import { fileStore } from "#server/files/store";
-import type { KeptFile } from "#server/intake/openModels";
+import type { KeptFile, KeptFiles } from "#server/intake/keptFiles";
 import type { Found } from "#server/intake/unpack";
+import { isOwnFault } from "#server/ownFault";
+import { pool } from "#server/pool/pool";
+import type { TaskLimits } from "#server/pool/processPool";
+import { sentenceOf } from "#server/sentenceOf";
 
 const LARGEST_SHEET = 16 * 2 ** 20;
 
@@ -27,15 +32,19 @@ export interface OpenedSheets {
  * sheet gives. A file that is not what its sheet promises is set aside; one that was left out because the library has it
  * is taken from there.
  */
-export async function openSheets(scope: string, files: Map<string, KeptFile>): Promise<OpenedSheets> {
+export async function openSheets(
+  scope: string,
+  files: KeptFiles,
+  limits: Partial<TaskLimits>,
+): Promise<OpenedSheets> {
   const opened: OpenedSheets = { found: [], ignored: [], sheets: new Map(), plain: [], used: new Set() };
-  for (const [path, kept] of files) {
+  for (const [path, kept] of files.list()) {
     if (!isProductSheet(path)) continue;
     const shown = scope === "" ? path : `${scope}/${path}`;
     try {
       if (kept.bytes > LARGEST_SHEET)
-        throw new Error("The product sheet is larger than 16 MiB; it was not read.");
-      const sheet = readProductSheet((await fileStore().read(kept.sha256)).toString("utf8"));
+        throw new Refusal("The product sheet is larger than 16 MiB; it was not read.");
+      const sheet = await pool.readSheet({ path: fileStore().path(kept.sha256) }, limits);
       const problems = await addProducts(opened, scope, path, sheet, files);
       opened.ignored.push({
         file: shown,
@@ -47,7 +56,9 @@ export async function openSheets(scope: string, files: Map<string, KeptFile>): P
         ].join(" "),
       });
     } catch (error) {
-      opened.ignored.push({ file: shown, kind: "set-aside", reason: (error as Error).message });
+      if (isOwnFault(error) || limits.signal?.aborted) throw error;
+      const reason = sentenceOf(error, "The product sheet is damaged; it was not read.");
+      opened.ignored.push({ file: shown, kind: "set-aside", reason });
     }
   }
   return opened;
@@ -60,7 +71,7 @@ async function addProducts(
   scope: string,
   path: string,
   sheet: ProductSheet,
-  files: Map<string, KeptFile>,
+  files: KeptFiles,
 ): Promise<string[]> {
   const folder = path.slice(0, -SHEET_NAME.length);
   const promised = sheet.products.flatMap((product) => product.files.map(({ sha256 }) => sha256));
@@ -77,7 +88,7 @@ async function addProducts(
     }
     const set = `${path}\u0000${at}`;
     const there = listed.flatMap((file): Found[] => {
-      const came = files.get(folder + file.path);
+      const came = files.find(folder + file.path);
       if (came) opened.used.add(`${scope}\u0000${(folder + file.path).toLowerCase()}`);
       if (came && came.sha256 !== file.sha256) {
         opened.ignored.push({

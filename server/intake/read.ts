@@ -9,11 +9,13 @@ import { isColorRole } from "#core/maps/roles";
 import { database, inTransaction } from "#server/db/database";
 import type { ImageRow } from "#server/db/files";
 import {
+  findHold,
   findIntake,
   lockReading,
   replaceCandidates,
   setIntakeProgress,
   setIntakeState,
+  setUnpacked,
   startClock,
   type IntakeRow,
   type ModelHint,
@@ -22,12 +24,16 @@ import {
 import type { VariantSheet } from "#server/db/suppliers";
 import { announce } from "#server/events/events";
 import { fileStore } from "#server/files/store";
-import { pixels } from "#server/images/pixelPool";
+import { pool } from "#server/pool/pool";
 import { judgeLikeness } from "#server/intake/findLike";
 import { keepPreviews, smallName, studyFile } from "#server/intake/studyFile";
-import { unpack, type Found, type FoundLicence } from "#server/intake/unpack";
+import { unpack, type Found, type FoundLicence, type Unpacked } from "#server/intake/unpack";
 import { settings } from "#server/settings";
 import { isOwnFault } from "#server/ownFault";
+import { isSaid, sentenceOf } from "#server/sentenceOf";
+import type { TaskLimits } from "#server/pool/processPool";
+import { bytesLeftToday } from "#server/intake/dayLimit";
+import { log } from "#server/log";
 
 const EXTENSIONS: Record<string, string> = {
   png: "png",
@@ -46,6 +52,12 @@ const EXTENSIONS: Record<string, string> = {
 /** Thrown inside to leave off where somebody asked for a pause. */
 class Paused extends Error {}
 
+/** Somebody asked to stop with what there is: what is under way is ended at once. */
+class Stopped extends Error {}
+const STOPPED = "It was not read: the intake was stopped.";
+/** How soon a wish to stop is heard, whatever is being read. */
+const WATCHED_EVERY_MS = 1000;
+
 /** Unpacks, studies and groups what an intake received. Runs twice without harm, and goes on where it was. */
 export async function readIntake(id: string): Promise<void> {
   const intake = await findIntake(database(), id);
@@ -60,17 +72,31 @@ export async function readIntake(id: string): Promise<void> {
 
 async function read(intake: IntakeRow): Promise<void> {
   const { id } = intake;
+  const stop = new AbortController();
+  const watch = setInterval(() => {
+    findHold(database(), id)
+      .then((hold) => hold === "stop" && stop.abort(new Stopped()))
+      .catch((error: Error) => log.warn(error, "watching an intake"));
+  }, WATCHED_EVERY_MS);
+  try {
+    await readAndJudge(intake, stop.signal);
+  } finally {
+    clearInterval(watch);
+  }
+}
+
+async function readAndJudge(intake: IntakeRow, signal: AbortSignal): Promise<void> {
+  const { id } = intake;
   await startClock(database(), id);
-  const { found, ignored, licences, hints, sheets, plain } = await unpack(id, async (done, what) => {
-    await progress(id, { done, total: 0, what });
-  });
-  const limits = { seconds: intake.itemSeconds, mebibytes: intake.itemMib };
+  const limits = { seconds: intake.itemSeconds, mebibytes: intake.itemMib, signal };
+  const { found, ignored, licences, hints, sheets, plain, bytes } = await unpackAll(intake, limits);
+  await setUnpacked(database(), id, bytes);
   const studied: { image: IntakeImage; row: ImageRow }[] = [];
   let done = 0;
   await eachOf(found, async (file) => {
     const hold = await progress(id, { done: done++, total: found.length, what: `Reading ${file.file}` });
-    if (hold === "stop") {
-      ignored.push(setAside(file, "It was not read: the intake was stopped."));
+    if (hold === "stop" || signal.aborted) {
+      ignored.push(setAside(file, STOPPED));
       return;
     }
     try {
@@ -78,7 +104,9 @@ async function read(intake: IntakeRow): Promise<void> {
       studied.push({ row, image: intakeImage(file, row) });
     } catch (error) {
       if (isOwnFault(error)) throw error;
-      ignored.push(setAside(file, (error as Error).message));
+      if (!isSaid(error) && !signal.aborted)
+        log.warn({ err: error, intake: id, file: file.file }, "cannot be read");
+      ignored.push(setAside(file, signal.aborted ? STOPPED : sentenceOf(error, UNREADABLE)));
     }
   });
 
@@ -132,6 +160,33 @@ async function read(intake: IntakeRow): Promise<void> {
   });
 }
 
+const UNREADABLE = "It is damaged, or of a kind that cannot be read.";
+
+/** Unpacks what was handed in; nothing, where somebody stops it before it is out. */
+async function unpackAll(intake: IntakeRow, limits: Partial<TaskLimits>): Promise<Unpacked> {
+  const { id } = intake;
+  let telling = Promise.resolve();
+  try {
+    return await unpack(id, {
+      limits,
+      most: await bytesLeftToday(intake.personId),
+      told(done, what) {
+        telling = telling
+          .then(async () => void (await progress(id, { done, total: 0, what })))
+          .catch((error: unknown) => {
+            if (!(error instanceof Paused)) log.warn(error, "progress of an intake");
+          });
+      },
+    });
+  } catch (error) {
+    if (!limits.signal?.aborted) throw error;
+    const ignored = intake.uploads.map((file): IgnoredFile => ({ file, kind: "set-aside", reason: STOPPED }));
+    return { found: [], ignored, licences: [], hints: new Map(), sheets: new Map(), plain: [], bytes: 0 };
+  } finally {
+    await telling;
+  }
+}
+
 const setAside = ({ file, scope, sha256 }: Found, reason: string): IgnoredFile => ({
   sha256,
   file: scope === "" ? file : `${scope}/${file}`,
@@ -153,7 +208,7 @@ async function planGroup(group: Named[], intake: IntakeRow) {
   const smalls = Object.fromEntries(
     group.map(({ image: { sha256 } }) => [sha256, fileStore().derivedPath(smallName(sha256))]),
   );
-  return pixels.plan({ group, smalls, purpose: intake.purpose });
+  return pool.plan({ group, smalls, purpose: intake.purpose });
 }
 
 /** Pictures of single channels, and new ones where a role turned out otherwise than the image looked. */
@@ -241,6 +296,7 @@ function intakeImage({ file, scope, sha256, given }: Found, row: ImageRow): Inta
     alpha: row.alpha,
     foreignProfile: row.foreign_profile,
     pages: row.pages,
+    ...(row.damaged && { damaged: true }),
     ...(given && { given }),
     ...(row.float_range && { range: row.float_range }),
     ...(row.reading && { reading: row.reading }),

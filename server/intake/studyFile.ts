@@ -2,14 +2,12 @@ import type { MapChannel } from "#core/maps/channel";
 import { database } from "#server/db/database";
 import { findImage, insertImage, type ImageRow } from "#server/db/files";
 import { fileStore } from "#server/files/store";
-import { pixels } from "#server/images/pixelPool";
+import { pool } from "#server/pool/pool";
 import { previewName } from "#server/images/previews";
+import type { TaskLimits } from "#server/pool/processPool";
 
 /** What one file may cost before it is set aside. */
-export interface ItemLimits {
-  seconds: number;
-  mebibytes: number;
-}
+export type ItemLimits = Pick<TaskLimits, "seconds" | "mebibytes" | "signal">;
 
 /** Name of the square reduction of an image. */
 export const smallName = (sha256: string) => `${sha256}-small`;
@@ -19,14 +17,7 @@ export async function studyFile(sha256: string, limits: ItemLimits): Promise<Ima
   const known = await findImage(database(), sha256);
   if (known?.reading) return known;
   const store = fileStore();
-  const timer = AbortSignal.timeout(limits.seconds * 1000);
-  const studied = await pixels
-    .study({ path: store.path(sha256), mebibytes: limits.mebibytes }, timer)
-    .catch((error: Error) => {
-      throw timer.aborted
-        ? new Error(`Reading it took longer than ${limits.seconds} s, the limit for one file.`)
-        : error;
-    });
+  const studied = await pool.study({ path: store.path(sha256), mebibytes: limits.mebibytes }, limits);
   for (const { part, data } of studied.previews)
     await store.writeDerived(previewName(sha256, "color", part), data);
   await store.writeDerived(smallName(sha256), studied.small);
@@ -44,6 +35,7 @@ export async function studyFile(sha256: string, limits: ItemLimits): Promise<Ima
     reading: studied.reading,
     repetition: studied.repetition,
     shown_as: studied.shownAs,
+    damaged: studied.damaged,
   };
   await insertImage(database(), row, studied.mediaType, studied.fingerprint);
   return row;
@@ -57,6 +49,6 @@ export async function keepPreviews(
   use: "color" | "data",
 ): Promise<void> {
   const store = fileStore();
-  for (const { part, data } of await pixels.preview({ path: store.path(sha256), format, channel, use }))
+  for (const { part, data } of await pool.preview({ path: store.path(sha256), format, channel, use }))
     await store.writeDerived(previewName(sha256, channel, part), data);
 }

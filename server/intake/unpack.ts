@@ -1,22 +1,23 @@
-import { Readable } from "node:stream";
 import type { GivenSet, IgnoredFile } from "#core/maps/candidate";
-import { isLicenceName, readLicence, type LicenceProposal } from "#core/maps/readLicence";
+import { isLicenceName, type LicenceProposal } from "#core/maps/readLicence";
 import { database } from "#server/db/database";
-import { insertFile } from "#server/db/files";
+import { insertFiles } from "#server/db/files";
 import { listUploads, type ModelHint } from "#server/db/intakes";
 import type { VariantSheet } from "#server/db/suppliers";
+import { ownIncoming } from "#server/files/ownIncoming";
 import { fileStore } from "#server/files/store";
-import { IS_MODEL, openModels, type KeptFile } from "#server/intake/openModels";
+import { isClutter } from "#server/intake/clutter";
+import { keptFiles, type KeptFiles } from "#server/intake/keptFiles";
+import { looksLikeArchive, type ArchiveBudget } from "#server/intake/openArchive";
+import { IS_MODEL, openModels } from "#server/intake/openModels";
 import { isProductSheet, openSheets } from "#server/intake/openSheets";
-import {
-  looksLikeArchive,
-  newBudget,
-  readArchive,
-  type ArchiveBudget,
-  type ArchiveFile,
-} from "#server/intake/openArchive";
+import { LARGEST_LICENCE } from "#server/intake/readLicenceFile";
 import { freePath } from "#server/intake/safeName";
+import type { Unzipped } from "#server/intake/unzip";
 import { isOwnFault } from "#server/ownFault";
+import { pool } from "#server/pool/pool";
+import type { TaskLimits } from "#server/pool/processPool";
+import { sentenceOf } from "#server/sentenceOf";
 
 /** A file of an intake that may be an image: what it is called, where it came from, where it is kept. */
 export interface Found {
@@ -45,19 +46,26 @@ export interface Unpacked {
   sheets: Map<string, VariantSheet>;
   /** Products without pictures. */
   plain: { scope: string; sheet: VariantSheet }[];
+  /** All that came out of zips. */
+  bytes: number;
 }
 
-/** Files that archives carry along and nobody means. */
-const CLUTTER = /(^|\/)(__MACOSX\/|\.DS_Store$|Thumbs\.db$|desktop\.ini$|\._)/i;
 const TEXT = /(\.(txt|md|rtf|pdf|html?|url|csv|docx?|json|xml|yaml|yml)|(^|\/)(licen[cs]e|copying|readme))$/i;
 const MODEL = /\.(obj|mtl|gltf|glb|bin|usd[acz]?|mtlx|stl|ply|dae|ifc|abc)$/i;
-const LARGEST_TEXT = 256 * 1024;
 
-/** Loose files as they are, and the contents of archives and of archives in them, streamed to the store. */
-export async function unpack(
-  intake: string,
-  told: (found: number, what: string) => Promise<void>,
-): Promise<Unpacked> {
+/** A zip of many gigabytes is unpacked within this. */
+const UNZIP_LIMITS = { seconds: 3600, mebibytes: 1024 };
+
+export interface UnpackOptions {
+  /** What one text, model or sheet may cost. */
+  limits: Partial<TaskLimits>;
+  /** Bytes that may come out of all zips together. */
+  most: number;
+  told(found: number, what: string): void;
+}
+
+/** Loose files as they are, and the contents of archives and of archives in them, kept in the store. */
+export async function unpack(intake: string, { limits, most, told }: UnpackOptions): Promise<Unpacked> {
   const unpacked: Unpacked = {
     found: [],
     ignored: [],
@@ -65,6 +73,7 @@ export async function unpack(
     hints: new Map(),
     sheets: new Map(),
     plain: [],
+    bytes: 0,
   };
   const taken = new Map<string, Set<string>>();
   const free = (scope: string, path: string) => {
@@ -73,15 +82,16 @@ export async function unpack(
     return freePath(path, there);
   };
 
-  const all = new Map<string, Map<string, KeptFile>>();
+  const all = new Map<string, KeptFiles>();
   const sort = async (file: string, scope: string, sha256: string, bytes: number) => {
     const shown = scope === "" ? file : `${scope}/${file}`;
-    all.set(scope, (all.get(scope) ?? new Map<string, KeptFile>()).set(file, { sha256, bytes }));
+    const beside = all.get(scope) ?? keptFiles();
+    all.set(scope, beside);
+    beside.add(file, { sha256, bytes });
     // Read once everything beside it is there.
     if (IS_MODEL.test(file) || isProductSheet(file)) return;
     if (TEXT.test(file)) {
-      const proposal =
-        isLicenceName(file) && bytes <= LARGEST_TEXT ? readLicence(await readText(sha256)) : undefined;
+      const proposal = await licenceIn(file, sha256, bytes, limits);
       if (proposal) unpacked.licences.push({ scope, folder: file.replace(/[^/]*$/, ""), file, proposal });
       unpacked.ignored.push({
         file: shown,
@@ -99,63 +109,69 @@ export async function unpack(
     else unpacked.found.push({ file, scope, sha256, bytes });
   };
 
-  /** @param outer the budget of the zip that this one lies in */
-  const openAll = async (path: string, scope: string, outer?: ArchiveBudget): Promise<void> => {
-    const budget = outer ?? newBudget();
-    await readArchive(
-      path,
-      async (entry) => {
-        if (CLUTTER.test(entry.name)) return;
-        await told(unpacked.found.length, `Unpacking ${entry.name}`);
-        const file = free(scope, entry.name.replaceAll("\\", "/"));
-        const kept = await keepEntry(entry).catch((error: unknown) => {
-          if (isOwnFault(error)) throw error;
-          return undefined;
-        });
-        if (!kept)
-          return void unpacked.ignored.push({
-            file: `${scope}/${file}`,
-            kind: "set-aside",
-            reason: "It is damaged inside the zip and could not be unpacked.",
-          });
-        if (/\.zip$/i.test(file) && (await looksLikeArchive(fileStore().path(kept.sha256)))) {
-          if (outer)
-            return void unpacked.ignored.push({
-              file: `${scope}/${file}`,
-              kind: "set-aside",
-              reason: "A zip in a zip in a zip: unpack it and send what is inside.",
-            });
-          await tryArchive(fileStore().path(kept.sha256), `${scope}/${file}`, budget);
-        } else await sort(file, scope, kept.sha256, kept.bytes);
-      },
-      (name, reason) => unpacked.ignored.push({ file: `${scope}/${name}`, reason, kind: "set-aside" }),
-      budget,
-    );
-  };
+  const setAside = (file: string, reason: string) =>
+    void unpacked.ignored.push({ file, kind: "set-aside", reason });
 
-  const tryArchive = async (path: string, scope: string, outer?: ArchiveBudget) => {
+  /**
+   * @param outer the budget of the zip that this one lies in
+   * @returns what is left of it
+   */
+  const openAll = async (
+    sha256: string,
+    scope: string,
+    outer?: ArchiveBudget,
+  ): Promise<ArchiveBudget | undefined> => {
+    let out: Unzipped;
     try {
-      await openAll(path, scope, outer);
+      out = await ownIncoming((root, incoming) =>
+        pool.unzip(
+          {
+            path: fileStore().path(sha256),
+            root,
+            incoming,
+            budget: outer,
+            most: most - unpacked.bytes,
+          },
+          {
+            ...UNZIP_LIMITS,
+            signal: limits.signal,
+            told: (value) => {
+              const { files, name } = value as { files: number; name: string };
+              told(unpacked.found.length + files, `Unpacking ${name}`);
+            },
+          },
+        ),
+      );
     } catch (error) {
-      if (isOwnFault(error)) throw error;
-      unpacked.ignored.push({ file: scope, reason: (error as Error).message, kind: "set-aside" });
+      if (isOwnFault(error) || limits.signal?.aborted) throw error;
+      setAside(scope, sentenceOf(error, "The zip is damaged. Download it again."));
+      return outer;
     }
+    await insertFiles(database(), out.files, "application/octet-stream");
+    for (const { name, reason } of out.refused) setAside(`${scope}/${name}`, reason);
+    let budget: ArchiveBudget | undefined = out.budget;
+    for (const { name, sha256, bytes, isZip } of out.files) {
+      unpacked.bytes += bytes;
+      const file = free(scope, name);
+      if (!isZip) await sort(file, scope, sha256, bytes);
+      else if (outer)
+        setAside(`${scope}/${file}`, "A zip in a zip in a zip: unpack it and send what is inside.");
+      else budget = await openAll(sha256, `${scope}/${file}`, budget);
+    }
+    if (out.problem !== undefined) setAside(scope, out.problem);
+    return budget;
   };
 
   for (const upload of await listUploads(database(), intake)) {
     const path = fileStore().path(upload.sha256);
-    if (await looksLikeArchive(path)) await tryArchive(path, upload.name);
+    if (await looksLikeArchive(path)) await openAll(upload.sha256, upload.name);
     else if (/\.zip$/i.test(upload.name))
-      unpacked.ignored.push({
-        file: upload.name,
-        kind: "set-aside",
-        reason: "It is called .zip but is no zip. Download it again.",
-      });
-    else if (!CLUTTER.test(upload.name)) await sort(free("", upload.name), "", upload.sha256, upload.bytes);
+      setAside(upload.name, "It is called .zip but is no zip. Download it again.");
+    else if (!isClutter(upload.name)) await sort(free("", upload.name), "", upload.sha256, upload.bytes);
   }
   for (const [scope, files] of all) {
-    const models = await openModels(scope, files);
-    const sheets = await openSheets(scope, files);
+    const models = await openModels(scope, files, limits);
+    const sheets = await openSheets(scope, files, limits);
     for (const { used, found, ignored } of [models, sheets]) {
       unpacked.found = unpacked.found.filter(
         (one) => one.scope !== scope || !used.has(`${scope}\u0000${one.file.toLowerCase()}`),
@@ -170,12 +186,16 @@ export async function unpack(
   return unpacked;
 }
 
-async function keepEntry(entry: ArchiveFile): Promise<{ sha256: string; bytes: number }> {
-  const kept = await fileStore().keep(Readable.from(await entry.open()));
-  await insertFile(database(), { ...kept, mediaType: "application/octet-stream" });
-  return kept;
-}
-
-async function readText(sha256: string): Promise<string> {
-  return (await fileStore().read(sha256)).toString("utf8");
+/** What a text says of a licence; nothing where it cannot be read. */
+async function licenceIn(
+  file: string,
+  sha256: string,
+  bytes: number,
+  limits: Partial<TaskLimits>,
+): Promise<LicenceProposal | undefined> {
+  if (!isLicenceName(file) || bytes > LARGEST_LICENCE) return undefined;
+  return pool.readLicenceFile({ path: fileStore().path(sha256) }, limits).catch((error: unknown) => {
+    if (isOwnFault(error) || limits.signal?.aborted) throw error;
+    return undefined;
+  });
 }

@@ -63,7 +63,7 @@ const WORK = {
     run: ({ mend }) => runMend(mend),
     giveUp: ({ mend }, reason) => failMend(mend, reason),
     // Maps that do not fit will not fit the next time either.
-    isHopeless: named("RangeError"),
+    isHopeless: named("Refusal"),
   }),
   "flatten-photo": work(subject("flattening"), {
     run: ({ flattening }) => runFlattening(flattening),

@@ -3,7 +3,7 @@ import { constants, setPriority } from "node:os";
 import { Logger, run, type Runner, type TaskList, type WorkerEvents } from "graphile-worker";
 import { closeDatabase, database } from "#server/db/database";
 import { giveUpJob, tasks } from "#server/jobs/tasks";
-import { closePixelPool } from "#server/images/pixelPool";
+import { closePool } from "#server/pool/pool";
 import { lookIntoDropFolder, type Seen } from "#server/intake/dropFolder";
 import { log } from "#server/log";
 import { settings } from "#server/settings";
@@ -71,7 +71,7 @@ async function stop(runner: Runner, timer: NodeJS.Timeout, pools: string[]): Pro
   clearInterval(timer);
   await runner.stop().catch(() => undefined);
   await database().query("DELETE FROM workers WHERE id = ANY($1)", [pools]);
-  await closePixelPool();
+  await closePool();
   await closeDatabase();
   process.exit(0);
 }

@@ -6,7 +6,7 @@ import { findModuleCount, keepModuleCount } from "#server/db/moduleCounts";
 import { announce } from "#server/events/events";
 import { fileStore } from "#server/files/store";
 import type { CountedModules } from "#server/images/countModules";
-import { pixels } from "#server/images/pixelPool";
+import { pool } from "#server/pool/pool";
 import { addJob } from "#server/jobs/queue";
 
 /** The picture in which modules are counted, and the height that helps. */
@@ -51,7 +51,7 @@ export async function countModulesOf(id: string): Promise<void> {
   );
   const seams = (await findImage(database(), base.sha256))?.reading?.seams;
   const seamless = seams === undefined || worstEdge(seams).score < SEAM_LOOK;
-  const found = await pixels.countModules({ files, seamless });
+  const found = await pool.countModules({ files, seamless });
   await keepModuleCount(database(), base.sha256, height?.sha256 ?? "", found);
   await announce(database(), { topic: "library", id });
 }

@@ -1,5 +1,4 @@
 import { Readable } from "node:stream";
-import { MessageChannel } from "node:worker_threads";
 import { DEFAULT_FINISH } from "#core/finish/finish";
 import { formatSize } from "#core/length/formatLength";
 import { HomographyError } from "#core/photo/homography";
@@ -19,7 +18,7 @@ import { findMaterial, insertMaterial, type MaterialRow } from "#server/db/mater
 import type { Person } from "#server/db/people";
 import { announce } from "#server/events/events";
 import { fileStore } from "#server/files/store";
-import { pixels } from "#server/images/pixelPool";
+import { pool } from "#server/pool/pool";
 import type { FlattenedPhoto, FlattenTask } from "#server/images/flattenPhoto";
 import { studyFile } from "#server/intake/studyFile";
 import { addJob } from "#server/jobs/queue";
@@ -153,22 +152,18 @@ async function fileOf(sha256: string) {
   return { path: fileStore().path(sha256), format: (await findImage(database(), sha256))!.format };
 }
 
-/** Carries the task out in a thread, and keeps how far it is for whoever looks on. */
+/** Carries the task out in the pool, and keeps how far it is for whoever looks on. */
 async function told(id: string, photo: string, task: FlattenTask): Promise<FlattenedPhoto> {
-  const { port1, port2 } = new MessageChannel();
   let last = 0;
-  port1.on("message", (share: number) => {
-    if (Date.now() - last < TOLD_EVERY_MS) return;
-    last = Date.now();
-    setFlatteningShare(database(), id, share)
-      .then(() => announce(database(), { topic: "library", id: photo }))
-      .catch((error: Error) => log.error(error, "progress of a flattening"));
+  return pool.flattenPhoto(task, {
+    told(share) {
+      if (Date.now() - last < TOLD_EVERY_MS) return;
+      last = Date.now();
+      setFlatteningShare(database(), id, share as number)
+        .then(() => announce(database(), { topic: "library", id: photo }))
+        .catch((error: Error) => log.error(error, "progress of a flattening"));
+    },
   });
-  try {
-    return await pixels.flattenPhoto({ ...task, told: port2 }, undefined, [port2]);
-  } finally {
-    port1.close();
-  }
 }
 
 export async function failFlattening(id: string, failure: string): Promise<void> {

@@ -8,7 +8,7 @@ import { database } from "#server/db/database";
 import { findImage, insertFile } from "#server/db/files";
 import type { MaterialRow, NewMap } from "#server/db/materials";
 import { fileStore } from "#server/files/store";
-import { pixels } from "#server/images/pixelPool";
+import { pool } from "#server/pool/pool";
 import { studyFile } from "#server/intake/studyFile";
 import type { MendOutcome } from "#server/library/mend";
 import { showAs } from "#server/library/showAs";
@@ -43,7 +43,7 @@ export async function makeMissing(recipe: MakingRecipe, material: MaterialRow): 
     width: ASSUMED_WIDTH_MM,
     height: (ASSUMED_WIDTH_MM * image.height) / image.width,
   };
-  const made = await pixels.makeMap({
+  const made = await pool.makeMap({
     recipe,
     source: {
       path: fileStore().path(source.sha256),

@@ -261,11 +261,11 @@ describe("counting modules", () => {
 
   test("that fails for good is said, and not waited for", async () => {
     const { tasks } = await import("#server/jobs/tasks");
-    const { pixels } = await import("#server/images/pixelPool");
+    const { pool } = await import("#server/pool/pool");
     const intake = await takeIn(studio, { "odd_basecolor.png": await picture("#705030", 64) });
     const { json } = await studio.api("POST", `/intakes/${intake.id}/accept`, { all: true });
     const { id } = json.materials[0];
-    const count = jest.spyOn(pixels, "countModules").mockRejectedValue(new Error("out of memory"));
+    const count = jest.spyOn(pool, "countModules").mockRejectedValue(new Error("out of memory"));
     await expect(tasks["count-modules"]({ material: id }, once)).rejects.toThrow("out of memory");
     expect(await modules(id)).toEqual({ state: "counting" });
     const last = { job: { attempts: 4, max_attempts: 4 } } as never;

@@ -15,7 +15,7 @@ import { endMend, findMend, insertMend, type MendFigures, type MendRow } from "#
 import type { Person } from "#server/db/people";
 import { announce } from "#server/events/events";
 import { fileStore } from "#server/files/store";
-import { pixels } from "#server/images/pixelPool";
+import { pool } from "#server/pool/pool";
 import { studyFile } from "#server/intake/studyFile";
 import type { MendTask } from "#server/images/mend";
 import { measuredImage } from "#server/library/materials";
@@ -77,7 +77,7 @@ export async function runMend(id: string): Promise<void> {
   }
   const hashes = [...files.keys()];
   const size = material.repeat ?? measuredImage(material);
-  const mended = await pixels.mend({
+  const mended = await pool.mend({
     recipe,
     files: [...files.values()],
     repeat: { width: size.width, height: size.height },

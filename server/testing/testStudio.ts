@@ -3,6 +3,7 @@ import { mkdtemp, rm, writeFile } from "node:fs/promises";
 import type { AddressInfo } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import { buffer } from "node:stream/consumers";
 import express from "express";
 import pg from "pg";
 import sharp from "sharp";
@@ -31,7 +32,7 @@ export async function openTestStudio() {
   const { closeDatabase, database } = await import("#server/db/database");
   const { insertPerson, insertToken } = await import("#server/db/people");
   const { hashSecret } = await import("#server/auth/tokens");
-  const { closePixelPool } = await import("#server/images/pixelPool");
+  const { closePool } = await import("#server/pool/pool");
   const { closeEvents } = await import("#server/events/events");
   const { apiRouter } = await import("#server/api/router");
   await prepareDatabase(url.href);
@@ -94,7 +95,7 @@ export async function openTestStudio() {
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
       await closeEvents();
-      await closePixelPool();
+      await closePool();
       await closeDatabase();
       await asAdmin(admin, `DROP DATABASE ${name} WITH (FORCE)`);
       await rm(folder, { recursive: true, force: true });
@@ -119,9 +120,13 @@ export function picture(background: string, size = 16): Promise<Buffer> {
 }
 
 /** A zip of the given files. */
-export async function zipOf(files: Record<string, Buffer | string>): Promise<Buffer> {
+export async function zipOf(
+  files: Record<string, Buffer | string>,
+  { compress = true } = {},
+): Promise<Buffer> {
   const zip = new yazl.ZipFile();
-  for (const [name, content] of Object.entries(files)) zip.addBuffer(Buffer.from(content), name);
+  for (const [name, content] of Object.entries(files))
+    zip.addBuffer(Buffer.from(content), name, { compress });
   zip.end();
   const chunks: Buffer[] = [];
   for await (const chunk of zip.outputStream) chunks.push(chunk as Buffer);
@@ -129,9 +134,15 @@ export async function zipOf(files: Record<string, Buffer | string>): Promise<Buf
 }
 
 /** Hands files in over HTTP and reads them as the worker would. */
-export async function takeIn(studio: TestStudio, files: Record<string, Buffer | string>, onClash?: string) {
+export async function takeIn(
+  studio: TestStudio,
+  files: Record<string, Buffer | string>,
+  onClash?: string,
+  options: Record<string, string> = {},
+) {
   const form = new FormData();
   if (onClash) form.append("onClash", onClash);
+  for (const [name, value] of Object.entries(options)) form.append(name, value);
   for (const [name, content] of Object.entries(files))
     form.append("files", new Blob([new Uint8Array(Buffer.from(content))]), name);
   const { json, status } = await studio.api("POST", "/intakes", form);
@@ -146,18 +157,17 @@ export async function archiveFiles(studio: TestStudio, delivery: string): Promis
   const { response } = await studio.api("GET", `/deliveries/${delivery}/archive`);
   const path = join(studio.folder, `${delivery}.zip`);
   await writeFile(path, Buffer.from(await response.arrayBuffer()));
-  const { readArchive } = await import("#server/intake/openArchive");
+  const { newBudget, readArchive } = await import("#server/intake/openArchive");
   const files = new Map<string, Buffer>();
   await readArchive(
     path,
     async (file) => {
-      const chunks: Buffer[] = [];
-      for await (const chunk of await file.open()) chunks.push(chunk as Buffer);
-      files.set(file.name, Buffer.concat(chunks));
+      files.set(file.name, await file.read(buffer));
     },
     (name, reason) => {
       throw new Error(`${name}: ${reason}`);
     },
+    newBudget(Infinity),
   );
   return files;
 }

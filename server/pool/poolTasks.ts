@@ -13,13 +13,17 @@ import { freePixels } from "#server/images/freePixels";
 import { makePreviews, type Preview } from "#server/images/previews";
 import { readSmall } from "#server/images/study";
 
-/** Work on pixels that runs in threads of its own; arguments and results can be sent between threads. */
+/** Work on pixels and on bytes from outside, for the pool's processes; arguments and results can be sent between processes. */
 
 export { countModules } from "#server/images/countModules";
 export { flattenPhoto } from "#server/images/flattenPhoto";
 export { makeMap } from "#server/images/makeMap";
 export { mend } from "#server/images/mend";
 export { study } from "#server/images/study";
+export { readLicenceFile } from "#server/intake/readLicenceFile";
+export { readModel } from "#server/intake/readModel";
+export { readSheet } from "#server/intake/readSheet";
+export { unzip } from "#server/intake/unzip";
 
 export interface PreviewTask {
   path: string;

@@ -1,0 +1,36 @@
+import type { Answer } from "#server/pool/processPool";
+
+/** Called with what a task tells on its way. */
+export type Tell = (value: unknown) => void;
+
+type Task = (task: never, tell: Tell) => unknown;
+
+/**
+ * The other end of the pool: takes one task after the other and answers. What a task leaves behind, such as a stream that fails
+ * after it, ends this process and no other.
+ */
+export function answerTasks(tasks: Record<string, Task>): void {
+  const send = (answer: Answer, then?: () => void) => {
+    if (process.connected) process.send!(answer, undefined, undefined, () => then?.());
+    else process.exit();
+  };
+  process.on("message", ({ name, task }: { name: string; task: never }) => {
+    Promise.resolve()
+      .then(() => tasks[name](task, (value) => send({ kind: "told", value })))
+      .then(
+        (result) => send({ kind: "done", result, keepsMebibytes: process.memoryUsage.rss() / 2 ** 20 }),
+        (error: unknown) => send({ kind: "failed", error: copyOf(error), ends: false }),
+      );
+  });
+  const broken = (error: unknown) =>
+    send({ kind: "failed", error: copyOf(error), ends: true }, () => process.exit(1));
+  process.on("uncaughtException", broken);
+  process.on("unhandledRejection", broken);
+  process.on("disconnect", () => process.exit());
+}
+
+function copyOf(error: unknown): { name: string; message: string; stack?: string; code?: string } {
+  const { name, message, stack, code }: NodeJS.ErrnoException =
+    error instanceof Error ? error : new Error(String(error));
+  return { name, message, stack, ...(typeof code === "string" && { code }) };
+}

@@ -1,0 +1,54 @@
+import { totalmem } from "node:os";
+import { fileURLToPath } from "node:url";
+import type * as tasks from "#server/pool/poolTasks";
+import { processPool, type TaskLimits } from "#server/pool/processPool";
+import { settings } from "#server/settings";
+
+type Tasks = typeof tasks;
+
+/** What the studio's own work on pixels may cost: a large image needs minutes, and most of the memory. */
+const OWN_WORK: TaskLimits = { seconds: 3600, mebibytes: Math.round((totalmem() / 2 ** 20) * 0.7) };
+
+let made: ReturnType<typeof processPool> | undefined;
+
+// The web process is bundled and has no pool; the worker runs from the sources.
+const processes = () =>
+  (made ??= processPool(fileURLToPath(new URL("./child.ts", import.meta.url)), {
+    most: settings().threads,
+    idleMs: 30_000,
+  }));
+
+const NAMES = [
+  "study",
+  "preview",
+  "plan",
+  "compare",
+  "countModules",
+  "mend",
+  "makeMap",
+  "flattenPhoto",
+  "convert",
+  "unzip",
+  "readModel",
+  "readSheet",
+  "readLicenceFile",
+] as const satisfies (keyof Tasks)[];
+
+/** The tasks of `poolTasks`, each in a process of its own with hard limits. */
+export const pool = Object.fromEntries(
+  NAMES.map((name) => [
+    name,
+    (task: unknown, limits: Partial<TaskLimits> = {}) =>
+      processes().run(name, task, { ...OWN_WORK, ...limits }),
+  ]),
+) as {
+  [K in (typeof NAMES)[number]]: (
+    task: Parameters<Tasks[K]>[0],
+    limits?: Partial<TaskLimits>,
+  ) => Promise<Awaited<ReturnType<Tasks[K]>>>;
+};
+
+export async function closePool(): Promise<void> {
+  await made?.close();
+  made = undefined;
+}
