@@ -3,6 +3,8 @@ import { z } from "zod";
 import { requireScreen } from "#server/auth/access";
 import { personContext, requestContext } from "#server/auth/personContext";
 import type { Person } from "#server/db/people";
+import { awayProblem, RETRY_AFTER } from "#server/http/away";
+import { cleanForm } from "#server/http/cleanForm";
 import { Problem } from "#server/problem";
 import { log } from "#server/log";
 import type { Refused } from "./refusal";
@@ -15,8 +17,9 @@ export function look<A extends LoaderFunctionArgs, R>(load: (args: A & { person:
   return async (args: A): Promise<R> => {
     const person = args.context.get(personContext);
     if (!person) throw toSignIn(args.request);
-    const { pathname } = new URL(args.request.url);
-    return asResponse(args, async () => load({ ...args, person: requireScreen(person, pathname, "see") }));
+    return asResponse(args, async () =>
+      load({ ...args, person: requireScreen(person, args.pattern, "see") }),
+    );
   };
 }
 
@@ -28,10 +31,9 @@ export function act<A extends ActionFunctionArgs, R>(
     const person = args.context.get(personContext);
     if (!person) throw toSignIn(args.request);
     try {
-      const { pathname } = new URL(args.request.url);
-      requireScreen(person, pathname, "change");
-      const form = await args.request.formData();
-      requireScreen(person, pathname, "change", String(form.get("intent") ?? ""));
+      requireScreen(person, args.pattern, "change");
+      const form = await readForm(args.request);
+      requireScreen(person, args.pattern, "change", String(form.get("intent") ?? ""));
       return await work({ ...args, person, form });
     } catch (error) {
       const problem = error instanceof z.ZodError ? unreadable(error) : error;
@@ -40,6 +42,18 @@ export function act<A extends ActionFunctionArgs, R>(
       return data({ refused: { status, detail, field: pointer?.slice(1).split("/").join(".") } }, { status });
     }
   };
+}
+
+/** The form of a request, through the gate for text from outside. @throws {Problem} where it is none */
+export async function readForm(request: Request): Promise<FormData> {
+  const form = await request.formData().catch(() => {
+    throw new Problem(
+      400,
+      "Not a form",
+      "What was sent is no proper form. Load the page again and repeat it.",
+    );
+  });
+  return cleanForm(form);
 }
 
 /** A form that no screen of ours sends: hidden fields with something else in them. */
@@ -75,6 +89,8 @@ async function asResponse<R>(args: LoaderFunctionArgs, work: () => Promise<R>): 
 /** A defect is logged, and the person told the number to find it by; answers that are thrown stay as they are. */
 function told(error: unknown, { context, request }: LoaderFunctionArgs): unknown {
   if (!(error instanceof Error)) return error;
+  const away = awayProblem(error);
+  if (away) return data(away.detail, { status: away.status, headers: { "Retry-After": RETRY_AFTER } });
   const number = context.get(requestContext);
   log.error({ err: error, request: number, path: new URL(request.url).pathname }, "defect");
   return data(`Something went wrong here, and is logged. Tell the keeper this number: ${number}`, {

@@ -1,10 +1,17 @@
 import { readdir } from "node:fs/promises";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
-import { RouterContextProvider, type ActionFunctionArgs, type LoaderFunctionArgs } from "react-router";
+import {
+  createStaticHandler,
+  RouterContextProvider,
+  type ActionFunctionArgs,
+  type LoaderFunction,
+  type LoaderFunctionArgs,
+  type RouteObject,
+} from "react-router";
 import type { RouteConfigEntry } from "@react-router/dev/routes";
 import { requireScreen, SCREENS } from "#server/auth/access";
 import { personContext } from "#server/auth/personContext";
-import { LEVELS, type Level } from "#server/db/people";
+import { LEVELS, type Level, type Person } from "#server/db/people";
 import { openTestStudio, type TestStudio } from "#server/testing/testStudio";
 import routes from "./routes";
 
@@ -41,7 +48,7 @@ async function call(
   { file, pattern }: Place,
   kind: "loader" | "action",
   level: Level | null,
-  fields: Record<string, string> = { intent: "nothing" },
+  fields: Record<string, string> = {},
 ): Promise<{ status: number; location: string | null; data?: unknown }> {
   const module = (await import(`./${file.replace(/\.tsx$/, "")}.tsx`)) as RouteModule;
   const work = module[kind];
@@ -52,7 +59,8 @@ async function call(
     `http://studio.example${concrete(pattern)}?x=1`,
     kind === "action" ? { method: "POST", body: new URLSearchParams(fields) } : {},
   );
-  const args = { request, context, params: { id: ID } } as unknown as LoaderFunctionArgs & ActionFunctionArgs;
+  const args = { request, context, params: { id: ID }, pattern } as unknown as LoaderFunctionArgs &
+    ActionFunctionArgs;
   const outcome: unknown = await work(args).catch((thrown: unknown) => thrown);
   if (outcome instanceof Response)
     return { status: outcome.status, location: outcome.headers.get("Location") };
@@ -70,9 +78,67 @@ test("the table of who may do what has a row for every route, and none besides",
   expect(Object.keys(SCREENS).sort()).toEqual([...new Set(places.map(({ pattern }) => pattern))].sort());
 });
 
-test("what no row is about can be changed by nobody", () => {
-  for (const path of ["/nowhere", "/PEOPLE", "/p%65ople", "/people/1", "/materials/x/y/z", ""])
-    expect(() => requireScreen(studio.person, path, "change")).toThrow("Nobody may do this");
+test("what no row is about can be seen and changed by nobody", () => {
+  for (const pattern of ["/nowhere", "/PEOPLE", "/p%65ople", "/people/:id", "toString", "__proto__"])
+    for (const way of ["see", "change"] as const)
+      expect(() => requireScreen(studio.person, pattern, way)).toThrow("Nobody may do this");
+});
+
+describe("however an address is written, the router and the table mean the same screen", () => {
+  const spellings = (path: string) => [
+    path,
+    path.toUpperCase(),
+    path.replace(/^\/(.)/, (_, letter: string) => `/%${letter.charCodeAt(0).toString(16)}`),
+    `${path}/`,
+    path.replace(/[a-z]/g, (letter, at: number) => (at % 2 ? letter.toUpperCase() : letter)),
+    `/${path}`,
+  ];
+  /** As React Router runs it: its own matching, its own pattern. */
+  async function ask(path: string, person: Person) {
+    const tree = await modules(routes);
+    const context = new RouterContextProvider();
+    context.set(personContext, person);
+    const outcome = await createStaticHandler(tree).query(new Request(`http://studio.example${path}`), {
+      requestContext: context,
+    });
+    if (outcome instanceof Response) return { status: outcome.status, data: "" };
+    const errors = Object.values(outcome.errors ?? {}) as { status?: number }[];
+    return { status: errors[0]?.status ?? outcome.statusCode, data: JSON.stringify(outcome.loaderData) };
+  }
+
+  async function modules(entries: RouteConfigEntry[]): Promise<RouteObject[]> {
+    const tree: RouteObject[] = [];
+    for (const { file, path, index, children } of entries) {
+      const { loader } = (await import(`./${file}`)) as { loader?: LoaderFunction };
+      if (index) tree.push({ id: file, index, loader });
+      else tree.push({ id: file, path, loader, children: children && (await modules(children)) });
+    }
+    return tree;
+  }
+
+  test("the keeper's page is kept from those who may only look, in every spelling", async () => {
+    const looker = (await studio.addPerson("look")).person;
+    for (const path of spellings("/upkeep")) {
+      const { status, data } = await ask(path, looker);
+      expect({ path, refused: status === 403 || status === 404 }).toEqual({ path, refused: true });
+      expect(data ?? "").not.toContain("databaseBytes");
+    }
+    expect((await ask("/UpKeep", (await studio.addPerson("keep")).person)).status).toBe(200);
+  });
+
+  test("every screen answers in each spelling as it does in its own, for each level", async () => {
+    const levels = await Promise.all(LEVELS.map(async (level) => (await studio.addPerson(level)).person));
+    for (const pattern of Object.keys(SCREENS).filter((one) => !/[:*]|sign/.test(one)))
+      for (const person of levels) {
+        const own = (await ask(pattern, person)).status;
+        for (const path of spellings(pattern).slice(0, 4))
+          expect({ path, level: person.level, status: (await ask(path, person)).status }).toEqual({
+            path,
+            level: person.level,
+            status: own,
+          });
+      }
+  });
 });
 
 const ofScreen = ({ pattern }: Place) => SCREENS[pattern];
@@ -95,6 +161,9 @@ describe.each(closed)("$pattern ($file)", (place) => {
       if (status === 0) return;
       const may = change !== undefined && LEVELS.indexOf(level) >= LEVELS.indexOf(change as Level);
       expect({ level, refused: status === 403 }).toEqual({ level, refused: !may });
+      // And what no form of the screen says is done by nobody: nothing is saved of it.
+      const unknown = await call(place, "action", level, { intent: "nothing" });
+      expect({ level, status: unknown.status }).toEqual({ level, status: may ? 422 : 403 });
     }
   });
 
@@ -109,7 +178,9 @@ describe.each(closed)("$pattern ($file)", (place) => {
 
 describe("acts that need more than their screen", () => {
   const acts = places.flatMap((place) =>
-    Object.entries(ofScreen(place).intents ?? {}).map(([intent, level]) => ({ place, intent, level })),
+    Object.entries(ofScreen(place).intents ?? {})
+      .filter(([, level]) => level !== ofScreen(place).change)
+      .map(([intent, level]) => ({ place, intent, level })),
   );
   test.each(acts)("$intent at $place.pattern", async ({ place, intent, level }) => {
     expect(level).toBe("keep");
@@ -132,6 +203,12 @@ describe("signing in", () => {
     ["//elsewhere.example/", "/library"],
     ["/\\elsewhere.example/", "/library"],
     ["javascript:alert(1)", "/library"],
+    ["/\t/elsewhere.example/x", "/library"],
+    ["/\n/elsewhere.example/", "/library"],
+    ["/\r\nSet-Cookie: a=b", "/library"],
+    ["/.//elsewhere.example/", "/library"],
+    ["/..//elsewhere.example/", "/library"],
+    ["/projects#there", "/projects#there"],
     ["", "/library"],
   ])("leads to %j as %j, and never to another site", async (to, expected) => {
     const { loader } = await import("./routes/signIn");

@@ -1,65 +1,78 @@
 import { randomBytes, randomUUID } from "node:crypto";
 import type { AddressInfo } from "node:net";
-import { createRequestHandler } from "@react-router/express";
 import compression from "compression";
 import express, { type Express, type NextFunction, type Request, type Response } from "express";
 import helmet from "helmet";
-import { RouterContextProvider, type ServerBuild } from "react-router";
+import type { ServerBuild } from "react-router";
 import { apiRouter } from "#server/api/router";
 import { refuseDemoPeople } from "#server/auth/demoPeople";
-import { addressContext, nonceContext, personContext, requestContext } from "#server/auth/personContext";
-import { personOfSession } from "#server/auth/sessions";
-import { closeDatabase, database } from "#server/db/database";
+import { closeDatabase, database, untilDatabase } from "#server/db/database";
 import { closeEvents } from "#server/events/events";
 import { fileRoutes } from "#server/files/routes";
+import { guardProcess } from "#server/guardProcess";
+import { plainAddresses } from "#server/http/addresses";
+import { boundedBodies } from "#server/http/bodies";
+import { sendError } from "#server/http/errors";
+import { boundedServer } from "#server/http/listen";
+import { metrics, noteRequest } from "#server/http/metrics";
+import { inRequest } from "#server/http/requestScope";
+import { screens } from "#server/http/screens";
+import { log } from "#server/log";
 import { Problem } from "#server/problem";
 import { settings } from "#server/settings";
 import { resumableUploads, UPLOADS_PATH } from "#server/uploads/resumable";
-import { log } from "#server/log";
 
 /** The web process: the HTTP interface, files, and the screens. */
-export function createApp(build: ServerBuild): Express {
+export function createApp(build: ServerBuild, isReady = () => true): Express {
   const app = express();
   app.disable("x-powered-by");
+  app.disable("etag");
   app.set("trust proxy", "loopback");
   app.use(requestMarks);
   app.use(securityHeaders);
+  app.use(plainAddresses);
+  app.use(boundedBodies);
   app.get("/healthz", (_request, response) => void response.send("ok"));
-  app.get("/readyz", (_request, response) => {
+  app.get("/readyz", (_request, response, next) => {
+    if (!isReady()) return next(notReady());
     database()
       .query("SELECT 1")
       .then(
         () => response.send("ok"),
-        () => response.status(503).send("The database does not answer."),
+        () => next(notReady()),
       );
   });
+  app.get("/metrics", metrics);
+  app.use((_request, _response, next) => next(isReady() ? undefined : notReady()));
   app.use(sameOrigin);
   app.use(
-    compression({
-      filter: (request, response) =>
-        response.getHeader("Content-Type") !== "text/event-stream" && compression.filter(request, response),
-    }),
+    "/assets",
+    express.static("build/client/assets", { immutable: true, maxAge: "1y", fallthrough: false }),
   );
-  app.use("/assets", express.static("build/client/assets", { immutable: true, maxAge: "1y" }));
   app.use(express.static("build/client", { maxAge: "1h", index: false }));
+  app.use(fileRoutesAt());
+  app.use(compressed());
   app.use(UPLOADS_PATH, resumableUploads());
   app.use("/api/v1", apiRouter());
-  app.use(fileRoutesAt());
-  app.use(
-    createRequestHandler({
-      build,
-      async getLoadContext(request, response) {
-        const context = new RouterContextProvider();
-        context.set(personContext, (await personOfSession(request.headers.cookie)) ?? null);
-        context.set(addressContext, request.ip ?? "unknown");
-        context.set(nonceContext, response.locals.nonce as string);
-        context.set(requestContext, response.locals.requestId as string);
-        return context;
-      },
-    }),
-  );
+  app.use(screens(build));
   app.use(sendError);
   return app;
+}
+
+const notReady = () =>
+  new Problem(
+    503,
+    "Not just now",
+    "The database does not answer just now. Try again in a few seconds; nothing is lost.",
+  );
+
+/** Pages and answers, quickly: the last percents of size cost several times the time. Scripts and pictures are packed already. */
+function compressed() {
+  return compression({
+    level: 1,
+    filter: (request, response) =>
+      response.getHeader("Content-Type") !== "text/event-stream" && compression.filter(request, response),
+  });
 }
 
 /** Files stand beside the screens, and answer only for their own two paths. */
@@ -74,32 +87,54 @@ function fileRoutesAt() {
 }
 
 function requestMarks(request: Request, response: Response, next: NextFunction): void {
+  const id = randomUUID();
   response.locals.nonce = randomBytes(16).toString("base64");
-  response.locals.requestId = randomUUID();
-  response.setHeader("X-Request-Id", response.locals.requestId as string);
+  response.locals.requestId = id;
+  response.setHeader("X-Request-Id", id);
   const start = performance.now();
   response.on("close", () => {
+    const ms = performance.now() - start;
     const { method, originalUrl } = request;
     // Without the query: what people look for is theirs.
-    const path = originalUrl.split("?")[0];
-    const line = { request: response.locals.requestId as string, method, path, status: response.statusCode };
+    const path = originalUrl.split("?")[0].slice(0, 500);
+    noteRequest(path, response.statusCode, ms);
     log.info(
-      { ...line, ms: Math.round(performance.now() - start), cut: !response.writableFinished },
+      {
+        request: id,
+        method,
+        path,
+        status: response.statusCode,
+        ms: Math.round(ms),
+        cut: !response.writableFinished,
+      },
       "request",
     );
   });
-  next();
+  // What nobody awaits and what errs beside its request ends that request alone.
+  inRequest(id, () =>
+    guardProcess.inScope({ what: `request ${id}`, end: () => failed(response) }, () => next()),
+  );
 }
 
-/** Scripts run only from our own files or with the page's nonce; styles may be set by code, as charts and rulers do. */
+function failed(response: Response): void {
+  if (response.headersSent) return void response.destroy();
+  response.status(500).type("text").send("Something went wrong here, and is logged.");
+}
+
+/**
+ * Scripts and style sheets come only from our own files or carry the page's nonce. Single elements may be styled by their
+ * attribute, as rulers and samples at scale are.
+ */
 function securityHeaders(request: Request, response: Response, next: NextFunction): void {
+  const nonce = `'nonce-${response.locals.nonce as string}'`;
   helmet({
     contentSecurityPolicy: {
       useDefaults: false,
       directives: {
         defaultSrc: ["'self'"],
-        scriptSrc: ["'self'", `'nonce-${response.locals.nonce as string}'`],
-        styleSrc: ["'self'", "'unsafe-inline'"],
+        scriptSrc: ["'self'", nonce],
+        styleSrc: ["'self'", nonce],
+        styleSrcAttr: ["'unsafe-inline'"],
         imgSrc: ["'self'", "data:", "blob:"],
         fontSrc: ["'self'"],
         connectSrc: ["'self'", "blob:"],
@@ -124,33 +159,25 @@ function sameOrigin(request: Request, _response: Response, next: NextFunction): 
   next();
 }
 
-function sendError(error: unknown, request: Request, response: Response, next: NextFunction): void {
-  if (response.headersSent) return next(error);
-  if (error instanceof Problem) return void response.status(error.status).type("text").send(error.detail);
-  log.error({ err: error, request: response.locals.requestId as string, path: request.path }, "defect");
-  response
-    .status(500)
-    .type("text")
-    .send(`Something went wrong here. Tell the keeper this number: ${response.locals.requestId as string}`);
-}
-
-/** Listens until the process is told to stop, and then lets running requests end. */
+/** Listens until the process is told to stop, and then lets running requests end. While the database is away it says so. */
 export async function start(): Promise<void> {
   const { port } = settings();
-  await refuseDemoPeople();
+  guardProcess.install();
+  let ready = false;
   const build = (await import("virtual:react-router/server-build")) as unknown as ServerBuild;
-  const server = createApp(build).listen(port, () => {
+  const server = boundedServer(createApp(build, () => ready)).listen(port, () => {
     log.info({ port: (server.address() as AddressInfo).port }, "The web process listens.");
   });
   server.on("error", (error) => {
     log.fatal(`Port ${port} cannot be used: ${error.message}`);
     process.exit(1);
   });
-  // A slow upload of a large download is no attack.
-  server.requestTimeout = 0;
   for (const signal of ["SIGINT", "SIGTERM"] as const)
     process.once(signal, () => {
       server.close(() => void Promise.all([closeEvents(), closeDatabase()]).then(() => process.exit(0)));
       server.closeAllConnections();
     });
+  await untilDatabase();
+  await refuseDemoPeople();
+  ready = true;
 }

@@ -33,6 +33,8 @@ const settingsSchema = z.object({
     .int()
     .positive()
     .default(256 * 2 ** 30),
+  /** Lets whoever sends this token read the figures at /metrics; without one there are none. */
+  KALONOMY_METRICS: z.string().min(16, "needs 16 characters or more").optional(),
   PORT: z.coerce.number().int().min(1).max(65535).default(4600),
 });
 
@@ -57,6 +59,7 @@ export function readSettings(environment: NodeJS.ProcessEnv) {
     secureCookies: env.KALONOMY_COOKIES === "secure",
     maxUploadBytes: env.KALONOMY_MAX_UPLOAD,
     maxDayBytes: env.KALONOMY_MAX_DAY,
+    metricsToken: env.KALONOMY_METRICS,
     port: env.PORT,
   };
 }

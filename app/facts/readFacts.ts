@@ -1,9 +1,14 @@
 import { factsSchema, type FactsChange } from "#server/library/facts";
 import { badField } from "#server/problem";
 
+const FIELDS = ["supplier", "product", "productCode", "page", "licence"];
+
 /** Reads the form of a material's facts; an empty field takes the fact away. @throws {Problem} naming the field that does not fit */
 export function readFacts(form: FormData): FactsChange {
   const text = (field: string) => String(form.get(field) ?? "").trim() || null;
+  // Saving takes away what is empty: a form that is none of ours must not empty everything.
+  if (!FIELDS.every((field) => form.has(field)))
+    throw badField("/supplier", "What was sent is not the whole form. Load the page again and repeat it.");
   const choice = text("licence");
   const read = factsSchema.safeParse({
     supplier: text("supplier"),

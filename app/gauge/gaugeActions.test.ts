@@ -29,7 +29,8 @@ async function submit(route: string, id: string, fields: [string, string][]) {
     method: "POST",
     body: new URLSearchParams(fields),
   });
-  return action({ request, context, params: { id } } as unknown as ActionFunctionArgs);
+  const pattern = `/materials/:id/${path}`;
+  return action({ request, context, params: { id }, pattern } as unknown as ActionFunctionArgs);
 }
 
 const refused = (detail: RegExp, field?: string) => ({

@@ -10,7 +10,7 @@ import { listProfiles } from "#server/db/profiles";
 import type { AccountMaterial } from "#server/delivery/account";
 import { deliverAgain } from "#server/delivery/plan";
 import { announce } from "#server/events/events";
-import { conflict } from "#server/problem";
+import { badField, conflict } from "#server/problem";
 import { Button } from "../components/Button";
 import { DELIVERY_WORDS } from "../components/DeliveryTable";
 import { Notes } from "../components/Notes";
@@ -42,6 +42,7 @@ export const action = act(
   async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
     const id = idOf(params);
     if (form.get("intent") === "again") return redirect(`/deliveries/${(await deliverAgain(id, person)).id}`);
+    if (form.get("intent") !== "cancel") throw badField("/intent", "Say what to do: again, or cancel.");
     const delivery = found(await findDelivery(database(), id), "delivery");
     if (!(await askToCancel(database(), id)))
       throw conflict(`The delivery is ${DELIVERY_WORDS[delivery.state]} already.`);
@@ -79,7 +80,7 @@ export default function Delivery({ loaderData, actionData: answer }: Route.Compo
       <div className="sentence-row">
         <h1>{of}</h1>
         <div className="acts">
-          {delivery.state === "done" && (
+          {account && (
             <a className="btn btn-primary btn-sm" href={`/api/v1/deliveries/${delivery.id}/archive`} download>
               Download the zip
             </a>

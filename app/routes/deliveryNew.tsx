@@ -4,6 +4,7 @@ import { z } from "zod";
 import { formatSize } from "#core/length/formatLength";
 import { database } from "#server/db/database";
 import type { Person } from "#server/db/people";
+import { portableName } from "#core/library/portableName";
 import { findDestination, insertDestination, listDestinations, listProfiles } from "#server/db/profiles";
 import { planDelivery, startDelivery, type DeliveryRequest } from "#server/delivery/plan";
 import { Problem } from "#server/problem";
@@ -69,8 +70,7 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
 async function findOrMakeDestination(name: string) {
   const known = await findDestination(database(), name);
   if (known) return known;
-  const folder = name.replaceAll(/[^A-Za-z0-9 _-]+/g, "-").replace(/^[^A-Za-z0-9]+/, "") || "destination";
-  return insertDestination(database(), { name, folder });
+  return insertDestination(database(), { name, folder: portableName(name, "destination") });
 }
 
 export default function DeliveryNew({ loaderData, actionData: answer }: Route.ComponentProps) {

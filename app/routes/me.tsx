@@ -39,7 +39,11 @@ export const action = act(
       case "password":
         if (text("next") !== text("again"))
           throw badField("/again", "The new password is written in two ways.");
-        await changePassword(person, { now: text("now"), next: text("next") }, await own());
+        await changePassword(
+          person,
+          { now: text("now"), next: text("next"), keepTokens: form.has("keepTokens") },
+          await own(),
+        );
         return { changed: true };
       case "end":
         await endSessions(database(), person.id, { id: z.uuid().parse(form.get("id")) });
@@ -136,7 +140,10 @@ export default function Me({
       <h2>Password</h2>
       {actionData && "changed" in actionData && (
         <p className="saved" role="status">
-          Changed. You are signed out everywhere else.
+          Changed. You are signed out everywhere else
+          {tokens.length === 0
+            ? ", and your tokens for scripts are revoked."
+            : "; your tokens for scripts stay."}
         </p>
       )}
       <Form method="post" className="row-form" aria-label="Change the password">
@@ -160,6 +167,7 @@ export default function Me({
             required
           />
         ))}
+        <Fields.Check name="keepTokens" id="keep-tokens" label="Keep my tokens for scripts" />
         <Button type="submit" variant="outline-secondary">
           Change
         </Button>

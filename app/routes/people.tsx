@@ -37,7 +37,9 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
       return { done: "The level is changed." };
     case "password":
       await giveNewPassword(id(), String(fields.password ?? ""));
-      return { done: "The new password is set; they are signed out everywhere." };
+      return {
+        done: "The new password is set; they are signed out everywhere, and their tokens are revoked.",
+      };
     case "retire":
       await retire(id(), person);
       return { done: "Retired. What they made stays." };

@@ -1,18 +1,30 @@
 import { Alert, Form as Fields } from "react-bootstrap";
 import { data, Form, redirect, useNavigation } from "react-router";
+import { plainLine } from "#core/text/plainText";
+import { knownDevice, rememberDevice } from "#server/auth/devices";
 import { checkSignIn } from "#server/auth/signIn";
 import { addressContext, personContext } from "#server/auth/personContext";
 import { beginSession } from "#server/auth/sessions";
 import { Problem } from "#server/problem";
 import { Button } from "../components/Button";
+import { readForm } from "../guard";
 import type { Route } from "./+types/signIn";
 
 export const meta: Route.MetaFunction = () => [{ title: "Sign in – Kalonomy" }];
 
-/** Only our own addresses, so that a link cannot lead a visitor elsewhere after signing in. */
+const HOME = "/library";
+
+/**
+ * Only our own addresses, so that a link cannot lead a visitor elsewhere after signing in: read as a browser reads it, which
+ * passes over tabs and line ends, and takes a backslash for a slash.
+ */
 function whereTo(url: string): string {
-  const to = new URL(url).searchParams.get("to") ?? "/library";
-  return /^\/(?![/\\])/.test(to) ? to : "/library";
+  const to = new URL(url).searchParams.get("to") ?? HOME;
+  if (!to.startsWith("/") || /[\\\p{Cc}]/u.test(to)) return HOME;
+  const own = "http://own.invalid";
+  if (!URL.canParse(to, own)) return HOME;
+  const { origin, pathname, search, hash } = new URL(to, own);
+  return origin === own && !pathname.startsWith("//") ? pathname + search + hash : HOME;
 }
 
 export async function loader({ request, context }: Route.LoaderArgs) {
@@ -21,12 +33,23 @@ export async function loader({ request, context }: Route.LoaderArgs) {
 }
 
 export async function action({ request, context }: Route.ActionArgs) {
-  const form = await request.formData();
-  const email = String(form.get("email") ?? "");
+  let email = "";
   try {
-    const person = await checkSignIn(email, String(form.get("password") ?? ""), context.get(addressContext));
-    const session = await beginSession(person.id, request.headers.get("User-Agent") ?? undefined);
-    return redirect(whereTo(request.url), { headers: { "Set-Cookie": session } });
+    const form = await readForm(request);
+    email = plainLine(String(form.get("email") ?? ""));
+    const cookies = request.headers.get("Cookie");
+    const account = email.trim().toLowerCase();
+    const person = await checkSignIn({
+      email,
+      password: String(form.get("password") ?? ""),
+      address: context.get(addressContext),
+      device: await knownDevice(cookies, account),
+    });
+    const headers = new Headers();
+    const agent = plainLine(request.headers.get("User-Agent") ?? "");
+    headers.append("Set-Cookie", await beginSession(person.id, agent));
+    headers.append("Set-Cookie", await rememberDevice(cookies, account));
+    return redirect(whereTo(request.url), { headers });
   } catch (error) {
     if (!(error instanceof Problem)) throw error;
     return data({ email, detail: error.detail }, { status: error.status });

@@ -1,6 +1,7 @@
 import { redirect } from "react-router";
 import { z } from "zod";
 import { database } from "#server/db/database";
+import { badField } from "#server/problem";
 import { setView, UNITS } from "#server/db/people";
 import { act, look } from "../guard";
 import { SCALES } from "../view/scales";
@@ -22,7 +23,9 @@ const viewSchema = z.object({
 export const action = act(
   async ({ form, person }: Route.ActionArgs & { form: FormData; person: { id: string } }) => {
     const view = viewSchema.safeParse(Object.fromEntries(form));
-    if (view.success) await setView(database(), person.id, view.data);
-    return { kept: view.success };
+    if (!view.success || Object.values(view.data).every((value) => value === undefined))
+      throw badField("/scale", "Say a scale or a unit that there is.");
+    await setView(database(), person.id, view.data);
+    return { kept: true };
   },
 );

@@ -37,7 +37,8 @@ export function screensOf(person: Person | null) {
     fields?: [string, string][],
   ): Promise<Answer> {
     const url = new URL(address, "http://studio.example");
-    const match = matchRoutes(tree, url)?.at(-1);
+    const matches = matchRoutes(tree, url);
+    const match = matches?.at(-1);
     if (!match) throw new Error(`Nothing is at ${address}.`);
     const module = (await import(`../${match.route.id!}`)) as RouteModule;
     const work = module[kind];
@@ -45,7 +46,8 @@ export function screensOf(person: Person | null) {
     const context = new RouterContextProvider();
     if (person) context.set(personContext, person);
     const request = new Request(url, fields && { method: "POST", body: new URLSearchParams(fields) });
-    const args = { request, context, params: match.params } as unknown as LoaderFunctionArgs &
+    const pattern = matches!.flatMap(({ route }) => route.path ?? []).join("/");
+    const args = { request, context, params: match.params, pattern } as unknown as LoaderFunctionArgs &
       ActionFunctionArgs;
     const outcome = await work(args).catch((thrown: unknown) => thrown);
     if (outcome instanceof Error) throw outcome;

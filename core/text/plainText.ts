@@ -1,3 +1,5 @@
+import { Refusal } from "#core/text/refusal";
+
 /** Longest text of a field that is meant for a line: a name, a path, a title. */
 export const LONGEST_LINE = 500;
 
@@ -30,12 +32,16 @@ function cutWhole(text: string, most: number): string {
   return text.length <= most ? text : text.slice(0, most).replace(/[\uD800-\uDBFF]$/, "");
 }
 
-/** A value of JSON with all its texts through the gate, keys as well. */
-export function plainJson(value: unknown, most = LONGEST_TEXT): unknown {
-  if (typeof value === "string") return plainText(value, most);
-  if (Array.isArray(value)) return value.map((item) => plainJson(item, most));
+/** Deepest nesting of what is sent as JSON. */
+const DEEPEST = 64;
+
+/** A value of JSON with all its texts through the gate, keys as well. @throws {Refusal} where it is nested beyond reason */
+export function plainJson(value: unknown, depth = DEEPEST): unknown {
+  if (typeof value === "string") return plainText(value);
   if (typeof value !== "object" || value === null) return value;
+  if (depth === 0) throw new Refusal(`It is nested more than ${DEEPEST} deep.`);
+  if (Array.isArray(value)) return value.map((item) => plainJson(item, depth - 1));
   return Object.fromEntries(
-    Object.entries(value).map(([key, item]) => [plainLine(key), plainJson(item, most)]),
+    Object.entries(value).map(([key, item]) => [plainLine(key), plainJson(item, depth - 1)]),
   );
 }

@@ -25,3 +25,38 @@ CREATE TRIGGER people_keeper_stays AFTER UPDATE OF level, retired_at OR DELETE O
 
 -- Pictures whose pixels could be read, but are damaged in places.
 ALTER TABLE images ADD COLUMN damaged boolean NOT NULL DEFAULT false;
+
+-- Wrong attempts to sign in, for the keeper to see.
+CREATE TABLE wrong_passwords (
+  account text NOT NULL CHECK (length(account) <= 320),
+  address text NOT NULL,
+  hour timestamptz NOT NULL,
+  times integer NOT NULL DEFAULT 1,
+  PRIMARY KEY (account, address, hour)
+);
+CREATE INDEX wrong_passwords_hour ON wrong_passwords (hour);
+
+-- A delivery that could not be written to its destination has its files all the same.
+ALTER TABLE deliveries DROP CONSTRAINT deliveries_check;
+ALTER TABLE deliveries ADD CONSTRAINT deliveries_account CHECK (
+  CASE state WHEN 'done' THEN account IS NOT NULL WHEN 'failed' THEN true ELSE account IS NULL END
+);
+
+-- Names that some systems keep for devices, or lose the end of. Older rows stay as they are.
+ALTER TABLE destinations ADD CONSTRAINT destinations_portable CHECK (
+  folder !~* '^(con|prn|aux|nul|com[0-9]|lpt[0-9])$' AND folder !~ '[ .]$'
+) NOT VALID;
+
+-- How long jobs took, for whoever watches; what is older than a day goes.
+CREATE TABLE job_times (
+  kind text NOT NULL,
+  ended_at timestamptz NOT NULL DEFAULT now(),
+  seconds double precision NOT NULL,
+  failed boolean NOT NULL
+);
+CREATE INDEX job_times_ended ON job_times (ended_at);
+
+-- What a worker's pool of processes is doing.
+ALTER TABLE workers
+  ADD COLUMN pool_busy integer NOT NULL DEFAULT 0,
+  ADD COLUMN pool_waiting integer NOT NULL DEFAULT 0;

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { isPortableName } from "#core/library/portableName";
 import { profileSchema } from "#core/convert/profile";
 import { type Call, call } from "#server/api/call";
 import { deliveryAnswer, deliveryBody, deliveryShape } from "#server/api/deliveryShapes";
@@ -46,8 +47,11 @@ export const DELIVERY_CALLS: Call[] = [
         name: nameSchema,
         folder: z
           .string()
-          .regex(/^[A-Za-z0-9][A-Za-z0-9 _-]*$/, "A folder is one name of letters, digits, spaces, _ and -.")
-          .max(100),
+          .max(100)
+          .refine(
+            isPortableName,
+            "A folder is one name of letters, digits, spaces, _ and -, does not end in a space, and is none that a system keeps for itself (con, nul)",
+          ),
       })
       .strict(),
     answer: destinationSchema,

@@ -62,7 +62,8 @@ export const PEOPLE_CALLS: Call[] = [
   call({
     method: "patch",
     path: "/people/:id",
-    summary: "Change what somebody may do, or give them a new password, which ends their sessions",
+    summary:
+      "Change what somebody may do, or give them a new password, which ends their sessions and revokes their tokens",
     status: 200,
     body: z.object({ level: z.enum(LEVELS).optional(), password: z.string().optional() }).strict(),
     answer: personShape,
@@ -96,9 +97,9 @@ export const PEOPLE_CALLS: Call[] = [
   call({
     method: "put",
     path: "/password",
-    summary: "Change your password, which ends your sessions",
+    summary: "Change your password, which ends your sessions and revokes your tokens, unless they are kept",
     status: 200,
-    body: z.object({ now: z.string(), next: z.string() }).strict(),
+    body: z.object({ now: z.string(), next: z.string(), keepTokens: z.boolean().default(false) }).strict(),
     answer: nothing,
     async handle({ body, person }) {
       await changePassword(person, body, undefined);

@@ -1,10 +1,13 @@
 import express, { type NextFunction, type Request, type Response, type Router } from "express";
 import { z } from "zod";
+import { plainJson } from "#core/text/plainText";
+import { Refusal } from "#core/text/refusal";
 import { nameOf, type Call } from "#server/api/call";
 import { CALLS, checkIds } from "#server/api/calls";
 import { describeCalls } from "#server/api/openapi";
 import { requireCall } from "#server/auth/access";
 import { whoAsks } from "#server/auth/whoAsks";
+import { awayProblem, RETRY_AFTER } from "#server/http/away";
 import { DISK_FULL, isDiskFull } from "#server/ownFault";
 import { Problem } from "#server/problem";
 import { log } from "#server/log";
@@ -36,8 +39,11 @@ async function answer(call: Call, request: Request, response: Response): Promise
   const params = request.params as Record<string, string>;
   checkIds(params, call.path);
   if ("raw" in call) return call.raw({ person, params, request, response });
-  const body = call.body ? check(call.body, request.body ?? {}) : undefined;
-  const query = call.query ? check(call.query, request.query) : undefined;
+  const sent = Number(request.headers["content-length"] ?? 0) > 0 || "transfer-encoding" in request.headers;
+  if (call.body && sent && !request.is("json"))
+    throw new Problem(415, "Not JSON", "Send the body as application/json.");
+  const body = call.body ? check(call.body, plainJson(request.body ?? {})) : undefined;
+  const query = call.query ? check(call.query, plainJson(request.query)) : undefined;
   const result = await call.handle({ person, params, body, query, request, response });
   response.status(call.status).json(call.answer.parse(result));
 }
@@ -73,11 +79,12 @@ function innermost(issue: z.core.$ZodIssue): z.core.$ZodIssue {
 function sendProblem(error: unknown, request: Request, response: Response, next: NextFunction): void {
   if (response.headersSent) return next(error);
   const problem = asProblem(error);
-  if (!(error instanceof Problem) && problem.status >= 500)
+  if (!(error instanceof Problem) && problem.status === 500)
     log.error({ err: error, request: response.locals.requestId as string, path: request.path }, "defect");
   const { status, title, detail, pointer } = problem;
   const requestId = status >= 500 ? (response.locals.requestId as string | undefined) : undefined;
   if (status === 401) response.set("WWW-Authenticate", "Bearer");
+  if (status === 503 && !response.hasHeader("Retry-After")) response.set("Retry-After", RETRY_AFTER);
   response
     .status(status)
     .type("application/problem+json")
@@ -94,11 +101,21 @@ function sendProblem(error: unknown, request: Request, response: Response, next:
 function asProblem(error: unknown): Problem {
   if (error instanceof Problem) return error;
   if (isDiskFull(error)) return new Problem(507, "No room", DISK_FULL);
+  if (error instanceof Refusal) return new Problem(400, "Bad request", error.message);
+  const away = awayProblem(error);
+  if (away) return away;
   if (error instanceof z.ZodError)
     return new Problem(500, "Server error", "The answer did not fit its description.");
-  const status = (error as { status?: number }).status;
-  if (status === 400) return new Problem(400, "Bad request", "The body is not JSON.");
+  // Of the readers of bodies and addresses.
+  const { status = 500, type } = error as { status?: number; type?: string };
   if (status === 413) return new Problem(413, "Too large", "The body is larger than 1 MB.");
+  if (status === 415) return new Problem(415, "Not JSON", "Send the body as application/json, in UTF-8.");
+  if (status >= 400 && status < 500)
+    return new Problem(
+      status,
+      "Bad request",
+      type === "entity.parse.failed" ? "The body is not JSON." : "The request cannot be read.",
+    );
   return new Problem(
     500,
     "Server error",

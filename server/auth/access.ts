@@ -1,6 +1,6 @@
 import { requireLevel } from "#server/auth/levels";
 import type { Level, Person } from "#server/db/people";
-import { Problem } from "#server/problem";
+import { badField, Problem } from "#server/problem";
 
 /** Who may do something; `anyone` needs not be signed in. */
 export type Access = Level | "anyone";
@@ -9,9 +9,12 @@ interface Screen {
   see: Access;
   /** Who may send its form; nobody where it has none. */
   change?: Access;
-  /** What its form says under `intent`, where that needs more. */
+  /** What its form may say under `intent`, and who may. Anything else is refused. */
   intents?: Record<string, Level>;
 }
+
+const acts = (level: Level, ...intents: string[]): Record<string, Level> =>
+  Object.fromEntries(intents.map((intent) => [intent, level]));
 
 const SEEN: Screen = { see: "look" };
 const CHANGED: Screen = { see: "look", change: "make" };
@@ -22,7 +25,7 @@ export const SCREENS: Record<string, Screen> = {
   "/sign-out": { see: "anyone", change: "anyone" },
   "/": SEEN,
   "/view": { see: "look", change: "look" },
-  "/library": CHANGED,
+  "/library": { ...CHANGED, intents: acts("make", "plain", "collection", "project") },
   "/alike": CHANGED,
   "/intakes": SEEN,
   "/intakes/:id": CHANGED,
@@ -33,26 +36,44 @@ export const SCREENS: Record<string, Screen> = {
   "/materials/find": SEEN,
   "/materials/:id": CHANGED,
   "/materials/:id/judge": CHANGED,
-  "/materials/:id/gauge": CHANGED,
+  "/materials/:id/gauge": { ...CHANGED, intents: acts("make", "copy-mine") },
   "/materials/:id/gauge/compare": SEEN,
   "/materials/:id/gauge/fit": CHANGED,
   "/materials/:id/gauge/turn": CHANGED,
   "/materials/:id/gauge/flatten": CHANGED,
-  "/materials/:id/finish": { ...CHANGED, intents: { delete: "keep" } },
+  "/materials/:id/finish": { ...CHANGED, intents: { ...acts("make", "copy", "copy-mine"), delete: "keep" } },
   "/materials/:id/facts": CHANGED,
   "/materials/:id/wall": SEEN,
   "/materials/:id/uses": SEEN,
   "/collections": CHANGED,
-  "/collections/:id": { ...CHANGED, intents: { delete: "keep" } },
+  "/collections/:id": {
+    ...CHANGED,
+    intents: { ...acts("make", "change", "give", "take", "remove"), delete: "keep" },
+  },
   "/projects": CHANGED,
-  "/projects/:id": CHANGED,
+  "/projects/:id": {
+    ...CHANGED,
+    intents: acts(
+      "make",
+      "take-collection",
+      "leave-collection",
+      "leave-material",
+      "change",
+      "camera",
+      "move-on",
+    ),
+  },
   "/deliveries": SEEN,
   "/deliveries/new": CHANGED,
-  "/deliveries/:id": CHANGED,
+  "/deliveries/:id": { ...CHANGED, intents: acts("make", "again", "cancel") },
   "/profiles": SEEN,
-  "/people": { see: "look", change: "keep" },
-  "/upkeep": { see: "keep", change: "keep" },
-  "/me": { see: "look", change: "look" },
+  "/people": { see: "look", change: "keep", intents: acts("keep", "add", "level", "password", "retire") },
+  "/upkeep": { see: "keep", change: "keep", intents: acts("keep", "look", "remove") },
+  "/me": {
+    see: "look",
+    change: "look",
+    intents: acts("look", "token", "revoke", "password", "end", "end-others"),
+  },
   "/*": SEEN,
 };
 
@@ -153,31 +174,21 @@ export function requireCall(person: Person | undefined, call: string): Person {
 
 /**
  * Somebody who may see a screen, or send its form.
- * @param pathname of the request
- * @throws {Problem} 401 or 403
+ * @param pattern of the route, as the router itself has matched it: what has no row is refused
+ * @param intent what the form says that it is for
+ * @throws {Problem} 401 or 403, and 422 for an intent that the screen does not have
  */
 export function requireScreen(
   person: Person | undefined,
-  pathname: string,
+  pattern: string,
   way: "see" | "change",
   intent?: string,
 ): Person {
-  const screen = screenAt(pathname);
-  const needed = (intent !== undefined && screen.intents?.[intent]) || screen[way];
+  const row = `/${pattern.replaceAll(/^\/+|\/+$/g, "")}`;
+  const screen = Object.hasOwn(SCREENS, row) ? SCREENS[row] : undefined;
+  const known = intent ? new Map(Object.entries(screen?.intents ?? {})).get(intent) : undefined;
+  if (intent && screen && known === undefined)
+    throw badField("/intent", "That is nothing that can be done here. Load the page again and repeat it.");
+  const needed = known ?? screen?.[way];
   return requireAccess(person, needed) ?? requireLevel(person, "look");
 }
-
-/** The row of a path: of those that fit, the one with the most fixed words. */
-function screenAt(pathname: string): Screen {
-  const words = pathname.split("/").filter(Boolean);
-  const [best] = Object.entries(SCREENS)
-    .map(([pattern, screen]) => ({ screen, parts: pattern.split("/").filter(Boolean) }))
-    .filter(
-      ({ parts }) =>
-        parts.length === words.length && parts.every((part, i) => part.startsWith(":") || part === words[i]),
-    )
-    .sort((a, b) => fixed(b.parts) - fixed(a.parts));
-  return best?.screen ?? SCREENS["/*"];
-}
-
-const fixed = (parts: string[]) => parts.filter((part) => !part.startsWith(":")).length;

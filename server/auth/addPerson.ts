@@ -1,6 +1,7 @@
 import { createInterface } from "node:readline/promises";
 import { z } from "zod";
 import { hashPassword, MIN_PASSWORD } from "#server/auth/passwords";
+import { isWeakPassword } from "#server/auth/weakPassword";
 import { closeDatabase, database } from "#server/db/database";
 import { insertPerson, LEVELS } from "#server/db/people";
 
@@ -12,6 +13,7 @@ const input = createInterface({ input: process.stdin, output: process.stderr });
 const password = await input.question(`Password of ${name}, ${MIN_PASSWORD} characters or more: `);
 input.close();
 if (password.length < MIN_PASSWORD) throw new Error(`The password needs ${MIN_PASSWORD} characters or more.`);
+if (isWeakPassword(password, [name, email])) throw new Error("That password is easily guessed.");
 await insertPerson(database(), { name, email, level, passwordHash: await hashPassword(password) });
 console.error(`${name} can sign in.`);
 await closeDatabase();

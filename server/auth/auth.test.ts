@@ -19,32 +19,65 @@ afterAll(() => studio.close());
 describe("signing in", () => {
   test("takes the address in any case, and says the same of a wrong password and an unknown address", async () => {
     const { checkSignIn } = await import("#server/auth/signIn");
-    expect(await checkSignIn(" ada@studio.EXAMPLE", "a long password", "10.0.0.1")).toMatchObject({
+    expect(
+      await checkSignIn({ email: " ada@studio.EXAMPLE", password: "a long password", address: "10.0.0.1" }),
+    ).toMatchObject({
       name: "Ada",
       level: "make",
     });
-    await expect(checkSignIn("ada@studio.example", "wrong", "10.0.0.1")).rejects.toMatchObject({
+    await expect(
+      checkSignIn({ email: "ada@studio.example", password: "wrong", address: "10.0.0.1" }),
+    ).rejects.toMatchObject({
       status: 401,
     });
     const messages = await Promise.all(
       ["ada@studio.example", "nobody@studio.example"].map((email) =>
-        checkSignIn(email, "wrong", "10.0.0.1").catch((error: Error) => error.message),
+        checkSignIn({ email, password: "wrong", address: "10.0.0.1" }).catch((error: Error) => error.message),
       ),
     );
     expect(messages[0]).toBe(messages[1]);
   });
 
-  test("is limited for one account, and then even the right password waits", async () => {
+  const attempt = async (email: string, password: string, address: string, device?: string) => {
     const { checkSignIn } = await import("#server/auth/signIn");
+    return checkSignIn({ email, password, address, device }).then(
+      () => 200,
+      (error: { status: number }) => error.status,
+    );
+  };
+
+  test("is limited for an account from one address, and then even the right password waits there", async () => {
     const statuses = [];
-    for (let n = 0; n < 10; n++)
-      statuses.push(
-        await checkSignIn("guessed@studio.example", `guess ${n}`, `10.0.1.${n}`).catch(
-          (error: { status: number }) => error.status,
-        ),
-      );
+    for (let n = 0; n < 10; n++) statuses.push(await attempt("ada@studio.example", `guess ${n}`, "10.0.1.1"));
     expect(statuses.slice(0, 8)).toEqual(Array(8).fill(401));
     expect(statuses.slice(8)).toEqual([429, 429]);
+    expect(await attempt("ada@studio.example", "a long password", "10.0.1.1")).toBe(429);
+    // Their own wrong guesses lock nobody else out.
+    expect(await attempt("ada@studio.example", "a long password", "10.0.1.2")).toBe(200);
+  });
+
+  test("is limited for an account from everywhere, and a browser that is known for it passes all the same", async () => {
+    const statuses = new Set<number>();
+    for (let n = 0; n < 45; n++) statuses.add(await attempt("ada@studio.example", "guess", `10.1.0.${n}`));
+    expect(statuses).toEqual(new Set([401, 429]));
+    expect(await attempt("ada@studio.example", "a long password", "10.1.1.1")).toBe(429);
+    expect(await attempt("ada@studio.example", "a long password", "10.1.1.1", "known")).toBe(200);
+    // It has a limit of its own.
+    for (let n = 0; n < 8; n++) await attempt("ada@studio.example", "guess", "10.1.1.1", "stolen");
+    expect(await attempt("ada@studio.example", "a long password", "10.1.1.1", "stolen")).toBe(429);
+  });
+
+  test("a browser is known by a signed cookie, and only for those who have signed in there", async () => {
+    const { knownDevice, rememberDevice } = await import("#server/auth/devices");
+    const first = (await rememberDevice(null, "ada@studio.example")).split(";")[0];
+    const both = (await rememberDevice(first, "bo@studio.example")).split(";")[0];
+    const id = await knownDevice(first, "ada@studio.example");
+    expect(id).toBeDefined();
+    expect(await knownDevice(both, "ada@studio.example")).toBe(id);
+    expect(await knownDevice(both, "bo@studio.example")).toBe(id);
+    expect(await knownDevice(first, "bo@studio.example")).toBeUndefined();
+    expect(await knownDevice(`${first.slice(0, -4)}AAAA`, "ada@studio.example")).toBeUndefined();
+    expect(await knownDevice(null, "ada@studio.example")).toBeUndefined();
   });
 });
 

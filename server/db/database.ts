@@ -2,6 +2,7 @@ import pg from "pg";
 import type { z } from "zod";
 import { settings } from "#server/settings";
 import { log } from "#server/log";
+import { isDatabaseAway } from "#server/ownFault";
 
 /** The pool, or a client inside a transaction: what every query function takes first. */
 export type Db = Pick<pg.ClientBase, "query">;
@@ -17,6 +18,10 @@ export function database(): pg.Pool {
   made = new pg.Pool({
     connectionString: settings().databaseUrl,
     max: 12,
+    // While the database is away nobody waits for long, and a connection that hangs is given up.
+    connectionTimeoutMillis: 5_000,
+    query_timeout: 120_000,
+    keepAlive: true,
     // Compiling a query takes the server most of a second, and ours run for milliseconds; before a table has statistics it
     // takes the nested ones for large.
     options: "-c jit=off",
@@ -28,6 +33,21 @@ export function database(): pg.Pool {
   return made;
 }
 
+const WAIT_MS = 1000;
+
+/** Waits until the database answers, however long that takes. */
+export async function untilDatabase(): Promise<void> {
+  for (let said = false; ; said = true)
+    try {
+      await database().query("SELECT 1");
+      return;
+    } catch (error) {
+      if (!isDatabaseAway(error)) throw error;
+      if (!said) log.warn("The database does not answer; it is waited for.");
+      await new Promise((resolve) => setTimeout(resolve, WAIT_MS));
+    }
+}
+
 export async function closeDatabase(): Promise<void> {
   await made?.end();
   made = undefined;
@@ -36,16 +56,18 @@ export async function closeDatabase(): Promise<void> {
 /** Runs several writes as one: all or none. */
 export async function inTransaction<T>(work: (db: Db) => Promise<T>): Promise<T> {
   const client = await database().connect();
+  let unusable: Error | undefined;
   try {
     await client.query("BEGIN");
     const result = await work(client);
     await client.query("COMMIT");
     return result;
   } catch (error) {
-    await client.query("ROLLBACK").catch(() => undefined);
+    await client.query("ROLLBACK").catch((broken: Error) => (unusable = broken));
     throw error;
   } finally {
-    client.release();
+    // A client that cannot even roll back is no good to anybody else.
+    client.release(unusable);
   }
 }
 

@@ -26,6 +26,7 @@ const deliverySchema = z.object({
   ),
 });
 export type DeliveryRow = z.infer<typeof deliverySchema>;
+export const deliveryProgress = deliverySchema.pick({ progress: true });
 
 const named = (table: string) =>
   `CASE WHEN ${table}.id IS NULL THEN NULL ELSE jsonb_build_object('id', ${table}.id, 'name', ${table}.name`;
@@ -134,14 +135,17 @@ export async function setDeliveryProgress(
 export async function endDelivery(
   db: Db,
   id: string,
-  end: { state: "done"; account: Account } | { state: "failed"; failure: string } | { state: "cancelled" },
+  end:
+    | { state: "done"; account: Account }
+    | { state: "failed"; failure: string; account?: Account }
+    | { state: "cancelled" },
 ): Promise<void> {
   await db.query(
     "UPDATE deliveries SET state = $2, account = $3, failure = $4, ended_at = now() WHERE id = $1 AND state IN ('planned', 'running')",
     [
       id,
       end.state,
-      end.state === "done" ? JSON.stringify(end.account) : null,
+      end.state !== "cancelled" && end.account ? JSON.stringify(end.account) : null,
       end.state === "failed" ? end.failure : null,
     ],
   );

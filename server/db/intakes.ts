@@ -49,11 +49,15 @@ export type IntakeRow = z.infer<typeof intakeSchema>;
 const LEFT = `CASE WHEN i.state = 'reading' AND i.progress_done > 1 AND i.progress_total > 0 THEN
   round(extract(epoch FROM now() - i.progress_since) / i.progress_done * (i.progress_total - i.progress_done))::int END`;
 
+/** How far an intake `i` is, as JSON. */
+export const INTAKE_PROGRESS = `jsonb_build_object('done', i.progress_done, 'total', i.progress_total, 'what', i.progress_what, 'left', ${LEFT})`;
+export const intakeProgress = intakeSchema.pick({ progress: true });
+
 const INTAKE = `
   SELECT i.id, i.state, i.on_clash AS "onClash", p.name AS person, i.person AS "personId", i.expected, i.created_at AS "createdAt", i.failure,
     i.purpose, i.hold, i.item_seconds AS "itemSeconds", i.item_mib AS "itemMib", i.least_maps AS "leastMaps",
     i.least_pixels AS "leastPixels", i.found_at AS "foundAt", i.ordered AS "fetch",
-    jsonb_build_object('done', i.progress_done, 'total', i.progress_total, 'what', i.progress_what, 'left', ${LEFT}) AS progress,
+    ${INTAKE_PROGRESS} AS progress,
     ARRAY(SELECT name FROM intake_uploads u WHERE u.intake = i.id ORDER BY position) AS uploads,
     (SELECT count(*)::int FROM candidates c WHERE c.intake = i.id AND c.state = 'waiting') AS waiting,
     (SELECT count(*)::int FROM candidates c WHERE c.intake = i.id AND c.state = 'accepted') AS accepted
@@ -182,16 +186,16 @@ export async function setIntakeProgress(
   db: Db,
   id: string,
   progress: { done: number; total: number; what: string },
-): Promise<{ hold: IntakeRow["hold"]; left: number | null }> {
+): Promise<IntakeRow["hold"]> {
   const row = await oneRow(
     db,
-    z.object({ hold: z.enum(["pause", "stop"]).nullable(), left: z.number().nullable() }),
+    intakeSchema.pick({ hold: true }),
     `UPDATE intakes i SET progress_done = $2, progress_total = $3, progress_what = $4,
        progress_since = CASE WHEN $2 <= 1 OR $3 <> progress_total THEN now() ELSE progress_since END
-      WHERE id = $1 RETURNING hold, ${LEFT} AS left`,
+      WHERE id = $1 RETURNING hold`,
     [id, progress.done, progress.total, progress.what],
   );
-  return row ?? { hold: null, left: null };
+  return row?.hold ?? null;
 }
 
 /** The time from which the pace of the reading counts. */

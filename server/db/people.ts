@@ -66,7 +66,7 @@ export async function retirePerson(db: Db, id: string): Promise<boolean> {
     [id],
   );
   await db.query("DELETE FROM sessions WHERE person = $1", [id]);
-  await db.query("UPDATE tokens SET revoked_at = now() WHERE person = $1 AND revoked_at IS NULL", [id]);
+  await revokeTokens(db, id);
   return rowCount === 1;
 }
 
@@ -195,6 +195,11 @@ export function listTokens(db: Db, person: string) {
   );
 }
 
+/** Revokes all tokens of a person. */
+export async function revokeTokens(db: Db, person: string): Promise<void> {
+  await db.query("UPDATE tokens SET revoked_at = now() WHERE person = $1 AND revoked_at IS NULL", [person]);
+}
+
 /** @returns whether it was one of that person's */
 export async function revokeToken(db: Db, person: string, id: string): Promise<boolean> {
   const { rowCount } = await db.query(
@@ -208,9 +213,12 @@ export function findPersonByToken(db: Db, hash: string) {
   return oneRow(
     db,
     personSchema,
-    `UPDATE tokens SET used_at = now() FROM people
-      WHERE token_hash = $1 AND revoked_at IS NULL AND people.id = tokens.person AND retired_at IS NULL
-      RETURNING ${columns}`,
+    `WITH used AS (
+       UPDATE tokens SET used_at = now() WHERE token_hash = $1 AND revoked_at IS NULL
+         AND (used_at IS NULL OR used_at < now() - interval '1 minute')
+     )
+     SELECT ${columns} FROM tokens JOIN people ON people.id = tokens.person
+      WHERE token_hash = $1 AND revoked_at IS NULL AND retired_at IS NULL`,
     [hash],
   );
 }

@@ -14,7 +14,30 @@ export const listQueue = (db: Db) =>
   );
 
 export const listWorkers = (db: Db) =>
-  rows(db, z.object({ id: z.string(), seen_at: z.date() }), "SELECT id, seen_at FROM workers ORDER BY id");
+  rows(
+    db,
+    z.object({ id: z.string(), seen_at: z.date(), pool_busy: z.number(), pool_waiting: z.number() }),
+    "SELECT id, seen_at, pool_busy, pool_waiting FROM workers ORDER BY id",
+  );
+
+/** How long the jobs took that ended within the last hour, by kind, in seconds. */
+export const jobTimes = (db: Db) =>
+  rows(
+    db,
+    z.object({ kind: z.string(), count: z.number(), mean: z.number(), longest: z.number() }),
+    `SELECT kind, count(*)::int AS count, avg(seconds) AS mean, max(seconds) AS longest
+       FROM job_times WHERE ended_at > now() - interval '1 hour' GROUP BY kind ORDER BY kind`,
+  );
+
+/** Keeps how long a job took. */
+export async function noteJobTime(db: Db, job: { kind: string; seconds: number; failed: boolean }) {
+  await db.query("INSERT INTO job_times (kind, seconds, failed) VALUES ($1, $2, $3)", [
+    job.kind,
+    job.seconds,
+    job.failed,
+  ]);
+  await db.query("DELETE FROM job_times WHERE ended_at < now() - interval '1 day'");
+}
 
 const failureSchema = z.object({
   what: z.enum(["intake", "delivery", "mend", "flattening", "job"]),

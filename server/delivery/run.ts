@@ -1,4 +1,5 @@
 import { Readable } from "node:stream";
+import { Refusal } from "#core/text/refusal";
 import { writeGlb, type GlbImage } from "#core/formats/writeGlb";
 import type { MaterialPlan, PlannedFile, PlannedLayer } from "#core/convert/plan";
 import type { Account, AccountFile, AccountMaterial } from "#server/delivery/account";
@@ -15,7 +16,7 @@ import {
   type DeliveryRow,
 } from "#server/db/deliveries";
 import { findDerived, findImage, insertDerived, insertFile } from "#server/db/files";
-import { announce } from "#server/events/events";
+import { announce, announceStep } from "#server/events/events";
 import { fileStore } from "#server/files/store";
 import { pool } from "#server/pool/pool";
 
@@ -39,9 +40,10 @@ export async function runDelivery(id: string): Promise<void> {
   const plans = await readPlan(db, id);
   await announce(db, { topic: "delivery", id, state: "running" });
   try {
-    const account = await carryOutPlans(delivery, plans);
-    await endDelivery(db, id, { state: "done", account });
-    await announce(db, { topic: "delivery", id, state: "done" });
+    const { account, failure } = await carryOutPlans(delivery, plans);
+    const end = failure === undefined ? { state: "done" as const } : { state: "failed" as const, failure };
+    await endDelivery(db, id, { ...end, account } as Parameters<typeof endDelivery>[2]);
+    await announce(db, { topic: "delivery", id, state: end.state });
   } catch (error) {
     if (!(error instanceof Cancelled)) throw error;
     await endDelivery(db, id, { state: "cancelled" });
@@ -55,14 +57,18 @@ export async function failDelivery(id: string, reason: string): Promise<void> {
   await announce(database(), { topic: "delivery", id, state: "failed" });
 }
 
-async function carryOutPlans(delivery: DeliveryRow, plans: MaterialPlan[]): Promise<Account> {
+/** @returns the account of what was made, and why it could not be written to its destination */
+async function carryOutPlans(
+  delivery: DeliveryRow,
+  plans: MaterialPlan[],
+): Promise<{ account: Account; failure?: string }> {
   const total = plans.reduce((sum, plan) => sum + plan.files.length + 1, 0);
   let done = 0;
   const step = async (what: string) => {
     if (await cancelAsked(database(), delivery.id)) throw new Cancelled();
     const progress = { done: done++, total, what };
     await setDeliveryProgress(database(), delivery.id, progress);
-    await announce(database(), { topic: "delivery", id: delivery.id, state: "running", progress });
+    await announceStep(database(), { topic: "delivery", id: delivery.id, state: "running" });
   };
 
   const materials: AccountMaterial[] = [];
@@ -74,14 +80,20 @@ async function carryOutPlans(delivery: DeliveryRow, plans: MaterialPlan[]): Prom
   }
 
   const written = new Set<string>();
+  let failure: string | undefined;
   if (delivery.destination) {
     await step(`Writing to ${delivery.destination.name}`);
-    for (const file of made)
-      if (await writeToDestination(delivery.destination, file, delivery.id)) written.add(file.path);
+    try {
+      for (const file of made)
+        if (await writeToDestination(delivery.destination, file, delivery.id)) written.add(file.path);
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error;
+      failure = error.message;
+    }
   }
   const isWritten = (path: string) => !delivery.destination || written.has(path);
   for (const material of materials) for (const file of material.files) file.written = isWritten(file.path);
-  return {
+  const account: Account = {
     delivery: delivery.id,
     made: new Date().toISOString(),
     materials,
@@ -89,8 +101,9 @@ async function carryOutPlans(delivery: DeliveryRow, plans: MaterialPlan[]): Prom
       destination: { name: delivery.destination.name, folder: delivery.destination.folder },
     }),
     written: made.filter(({ path }) => isWritten(path)).length,
-    unchanged: made.filter(({ path }) => !isWritten(path)).length,
+    unchanged: failure === undefined ? made.filter(({ path }) => !isWritten(path)).length : 0,
   };
+  return { account, failure };
 }
 
 async function makeMaterial(
@@ -135,7 +148,7 @@ async function makeImage(file: PlannedFile, wrap: boolean): Promise<AccountFile>
     for (const { source } of layersOf(image)) {
       const row = await findImage(database(), source.sha256);
       if (!row || !(await fileStore().has(source.sha256)))
-        throw new Error(
+        throw new Refusal(
           `The original file ${source.fileName} is missing from the data folder. Take it in again.`,
         );
       sources[source.sha256] = { path: fileStore().path(source.sha256), format: row.format };

@@ -22,7 +22,7 @@ import {
   type ReadCandidate,
 } from "#server/db/intakes";
 import type { VariantSheet } from "#server/db/suppliers";
-import { announce } from "#server/events/events";
+import { announce, announceStep } from "#server/events/events";
 import { fileStore } from "#server/files/store";
 import { pool } from "#server/pool/pool";
 import { judgeLikeness } from "#server/intake/findLike";
@@ -310,8 +310,8 @@ async function progress(
   id: string,
   progress: { done: number; total: number; what: string },
 ): Promise<IntakeRow["hold"]> {
-  const { hold, left } = await setIntakeProgress(database(), id, progress);
-  await announce(database(), { topic: "intake", id, state: "reading", progress: { ...progress, left } });
+  const hold = await setIntakeProgress(database(), id, progress);
+  await announceStep(database(), { topic: "intake", id, state: "reading" });
   if (hold === "pause") throw new Paused();
   return hold;
 }

@@ -1,4 +1,5 @@
 import type { Db } from "#server/db/database";
+import { requestId } from "#server/http/requestScope";
 
 /** The kinds of long work, and what each needs to know. */
 export interface Jobs {
@@ -19,7 +20,8 @@ export interface Jobs {
 export async function addJob<K extends keyof Jobs>(db: Db, task: K, payload: Jobs[K]): Promise<void> {
   await db.query("SELECT graphile_worker.add_job($1, $2, job_key := $3, max_attempts := 4)", [
     task,
-    JSON.stringify(payload),
+    // The request that it began with, for the log.
+    JSON.stringify({ ...payload, ...(requestId() !== undefined && { request: requestId() }) }),
     `${task}:${Object.values(payload).join(":")}`,
   ]);
 }

@@ -1,6 +1,7 @@
+import { randomUUID } from "node:crypto";
 import { z } from "zod";
 import { MAP_CHANNELS } from "#core/maps/channel";
-import { database } from "#server/db/database";
+import { database, untilDatabase } from "#server/db/database";
 import { setIntakeState } from "#server/db/intakes";
 import { failDelivery, runDelivery } from "#server/delivery/run";
 import { announce } from "#server/events/events";
@@ -10,7 +11,11 @@ import { countModulesOf, failModules } from "#server/library/countModules";
 import { failFlattening, runFlattening } from "#server/library/flatten";
 import { failMend, runMend } from "#server/library/mend";
 import type { Jobs } from "#server/jobs/queue";
-import { DISK_FULL, isDiskFull } from "#server/ownFault";
+import { guardProcess } from "#server/guardProcess";
+import { inRequest, requestId } from "#server/http/requestScope";
+import { log } from "#server/log";
+import { DISK_FULL, isDatabaseAway, isDiskFull } from "#server/ownFault";
+import { sentenceOf } from "#server/sentenceOf";
 import { failSweep } from "#server/db/sweeps";
 import { runSweep } from "#server/upkeep/sweep";
 import { failFetch, runFetch } from "#server/suppliers/fetchProducts";
@@ -27,7 +32,11 @@ interface Work<P> {
 
 const work = <P>(payload: z.ZodType<P>, does: Work<P>) => ({ payload, ...does });
 const subject = <K extends string>(name: K) => z.object({ [name]: z.string() } as Record<K, z.ZodString>);
-const reasonOf = (error: Error) => (isDiskFull(error) ? DISK_FULL : error.message);
+/** For the subject's own screen: what a library says is in the log alone. */
+const reasonOf = (error: Error) =>
+  isDiskFull(error)
+    ? DISK_FULL
+    : sentenceOf(error, "something went wrong in the worker, which is logged. Try it again");
 /** A name, since errors come from other threads as copies. */
 const named = (name: string) => (error: Error) => error.name === name;
 
@@ -79,25 +88,57 @@ const WORK = {
 
 type AnyWork = { payload: z.ZodType } & Work<unknown>;
 
-/** What the worker runs: a job that fails is tried again, and after the last try its subject says why. */
+/** A job as the queue hands it out. */
+type Task = (payload: unknown, helpers: Helpers) => Promise<void>;
+
+/**
+ * What the worker runs: a job that fails is tried again, and after the last try its subject says why. While the database is
+ * away a job waits for it and is done anew, which costs it no try.
+ */
 export const tasks = Object.fromEntries(
-  Object.entries(WORK as unknown as Record<string, AnyWork>).map(
-    ([kind, { payload, run, giveUp, isHopeless }]) => [
-      kind,
-      async (given: unknown, { job }: Helpers) => {
-        const read = payload.parse(given);
-        try {
-          await run(read);
-        } catch (caught) {
-          const error = caught as Error;
-          const hopeless = isHopeless?.(error) ?? false;
-          if (hopeless || job.attempts >= job.max_attempts) await giveUp?.(read, reasonOf(error));
-          if (!hopeless) throw error;
-        }
-      },
-    ],
-  ),
-) as Record<keyof Jobs, (payload: unknown, helpers: Helpers) => Promise<void>>;
+  Object.entries(WORK as unknown as Record<string, AnyWork>).map(([kind, work]): [string, Task] => [
+    kind,
+    async (given, { job }) => {
+      const { request } = requestSchema.parse(given);
+      const read = work.payload.safeParse(given);
+      if (!read.success) {
+        // Of another version of this program: trying again does not make it fit.
+        log.error({ kind, issues: read.error.issues, request }, "a job that cannot be read is left out");
+        return;
+      }
+      await inRequest(request ?? randomUUID(), () => carryOut(kind, work, read.data, job));
+    },
+  ]),
+) as Record<keyof Jobs, Task>;
+
+const requestSchema = z.object({ request: z.string().optional() });
+
+async function carryOut(kind: string, work: AnyWork, payload: unknown, job: Helpers["job"]): Promise<void> {
+  for (;;)
+    try {
+      return await once(kind, () => work.run(payload));
+    } catch (caught) {
+      if (isDatabaseAway(caught)) {
+        log.warn({ kind, request: requestId() }, "the database went away under a job, which waits for it");
+        await untilDatabase();
+        continue;
+      }
+      const error = caught as Error;
+      const hopeless = work.isHopeless?.(error) ?? false;
+      if (hopeless || job.attempts >= job.max_attempts) await work.giveUp?.(payload, reasonOf(error));
+      if (!hopeless) throw error;
+      return;
+    }
+}
+
+/** Work with a net under it: what it leaves unawaited, and a stream of its own that errs, ends this work and no other. */
+function once(kind: string, work: () => Promise<void>): Promise<void> {
+  return new Promise((resolve, reject) => {
+    guardProcess.inScope({ what: `job ${kind} ${requestId() ?? ""}`, end: reject }, () => {
+      work().then(resolve, reject);
+    });
+  });
+}
 
 /** Says that a job will not be tried again, for one that no worker is left to say it for. */
 export async function giveUpJob(kind: string, payload: unknown, reason: string): Promise<void> {

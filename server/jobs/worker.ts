@@ -1,9 +1,11 @@
 import { EventEmitter } from "node:events";
 import { constants, setPriority } from "node:os";
 import { Logger, run, type Runner, type TaskList, type WorkerEvents } from "graphile-worker";
-import { closeDatabase, database } from "#server/db/database";
+import { closeDatabase, database, untilDatabase } from "#server/db/database";
 import { giveUpJob, tasks } from "#server/jobs/tasks";
-import { closePool } from "#server/pool/pool";
+import { guardProcess } from "#server/guardProcess";
+import { noteJobTime } from "#server/db/upkeep";
+import { closePool, poolState } from "#server/pool/pool";
 import { lookIntoDropFolder, type Seen } from "#server/intake/dropFolder";
 import { log } from "#server/log";
 import { settings } from "#server/settings";
@@ -14,21 +16,45 @@ const HEARTBEAT_MS = 5_000;
 const DROP_LOOK_MS = 8_000;
 const DEAD_AFTER = "20 seconds";
 
+/** Jobs of this process that are worked on, so that what it holds besides can be told. */
+const active = new Set<string>();
+/** A job that is held and not worked on was lost between being done and being struck off. */
+const LOST_AFTER = "30 seconds";
+
 /** The worker process: takes jobs until it is told to stop, and takes over those of workers that died. */
 async function main(): Promise<void> {
-  // People at their screens come first; threads that are started later inherit it.
+  // People at their screens come first; processes that are started later inherit it.
   setPriority(constants.priority.PRIORITY_BELOW_NORMAL);
-  const events: WorkerEvents = new EventEmitter();
+  guardProcess.install();
   const pools = new Set<string>();
-  // One line for each job: what, how long, and why it failed.
-  events.on("job:complete", ({ job, error }) => {
-    const ms = Date.now() - new Date(job.locked_at ?? job.run_at).getTime();
-    const line = { job: job.task_identifier, id: job.id, key: job.key, attempt: job.attempts, ms };
-    if (error) log.error({ ...line, err: error }, "job failed");
-    else log.info(line, "job done");
-  });
-  events.on("pool:create", ({ workerPool }) => pools.add(workerPool.id));
-  const runner = await run({
+  const events = listenToJobs(pools);
+  let runner: Runner | undefined;
+  let stopping = false;
+  await untilDatabase();
+  runner = await takeJobs(events);
+  await keepAlive([...pools]);
+  const timer = setInterval(() => {
+    keepAlive([...pools]).catch((error: Error) => log.warn(error, "heartbeat"));
+  }, HEARTBEAT_MS);
+  const drops = watchDropFolder();
+  for (const signal of ["SIGINT", "SIGTERM"] as const)
+    process.once(signal, () => {
+      stopping = true;
+      clearInterval(drops);
+      void stop(runner, timer, [...pools]);
+    });
+  log.info("The worker is ready.");
+  while (!stopping) {
+    await runner.promise.catch((error: Error) => log.warn(error, "the queue ended, and is begun anew"));
+    if (stopping) return;
+    pools.clear();
+    await untilDatabase();
+    runner = await takeJobs(events);
+  }
+}
+
+function takeJobs(events: WorkerEvents): Promise<Runner> {
+  return run({
     pgPool: database(),
     logger: new Logger(() => (level, message) => {
       if (level === "error" || level === "warning") log[level === "error" ? "error" : "warn"](message);
@@ -39,18 +65,24 @@ async function main(): Promise<void> {
     noHandleSignals: true,
     events,
   });
-  await keepAlive([...pools]);
-  const timer = setInterval(() => {
-    keepAlive([...pools]).catch((error: Error) => log.error(error, "heartbeat"));
-  }, HEARTBEAT_MS);
-  const drops = watchDropFolder();
-  for (const signal of ["SIGINT", "SIGTERM"] as const)
-    process.once(signal, () => {
-      clearInterval(drops);
-      void stop(runner, timer, [...pools]);
-    });
-  log.info("The worker is ready.");
-  await runner.promise;
+}
+
+/** One line for each job: what, how long, and why it failed. */
+function listenToJobs(pools: Set<string>): WorkerEvents {
+  const events: WorkerEvents = new EventEmitter();
+  events.on("pool:create", ({ workerPool }) => pools.add(workerPool.id));
+  events.on("job:start", ({ job }) => active.add(String(job.id)));
+  events.on("job:complete", ({ job, error }) => {
+    active.delete(String(job.id));
+    const ms = Date.now() - new Date(job.locked_at ?? job.run_at).getTime();
+    const { request } = job.payload as { request?: string };
+    const line = { job: job.task_identifier, id: job.id, key: job.key, attempt: job.attempts, ms, request };
+    if (error) log.error({ ...line, err: error }, "job failed");
+    else log.info(line, "job done");
+    const time = { kind: job.task_identifier, seconds: ms / 1000, failed: error !== null };
+    noteJobTime(database(), time).catch((failed: Error) => log.warn(failed, "time of a job"));
+  });
+  return events;
 }
 
 /** Looks into the drop folder again and again; one look at a time. */
@@ -67,10 +99,12 @@ function watchDropFolder(): NodeJS.Timeout {
   }, DROP_LOOK_MS);
 }
 
-async function stop(runner: Runner, timer: NodeJS.Timeout, pools: string[]): Promise<void> {
+async function stop(runner: Runner | undefined, timer: NodeJS.Timeout, pools: string[]): Promise<void> {
   clearInterval(timer);
-  await runner.stop().catch(() => undefined);
-  await database().query("DELETE FROM workers WHERE id = ANY($1)", [pools]);
+  await runner?.stop().catch(() => undefined);
+  await database()
+    .query("DELETE FROM workers WHERE id = ANY($1)", [pools])
+    .catch(() => undefined);
   await closePool();
   await closeDatabase();
   process.exit(0);
@@ -79,8 +113,14 @@ async function stop(runner: Runner, timer: NodeJS.Timeout, pools: string[]): Pro
 /** Says that this worker lives, and frees the jobs that silent ones hold. */
 async function keepAlive(pools: string[]): Promise<void> {
   await database().query(
-    "INSERT INTO workers (id) SELECT unnest($1::text[]) ON CONFLICT (id) DO UPDATE SET seen_at = now()",
-    [pools],
+    `INSERT INTO workers (id, pool_busy, pool_waiting) SELECT unnest($1::text[]), $2, $3
+     ON CONFLICT (id) DO UPDATE SET seen_at = now(), pool_busy = excluded.pool_busy, pool_waiting = excluded.pool_waiting`,
+    [pools, poolState().busy, poolState().waiting],
+  );
+  await database().query(
+    `UPDATE graphile_worker._private_jobs SET locked_at = NULL, locked_by = NULL, attempts = greatest(0, attempts - 1)
+      WHERE locked_by = ANY($1) AND NOT id = ANY($2::bigint[]) AND locked_at < now() - interval '${LOST_AFTER}'`,
+    [pools, [...active]],
   );
   await database().query(`DELETE FROM workers WHERE seen_at < now() - interval '${DEAD_AFTER}'`);
   await takeOver();

@@ -5,12 +5,13 @@ let studio: TestStudio;
 beforeAll(async () => (studio = await openTestStudio()));
 afterAll(() => studio.close());
 
-const newcomer = { name: "Ada", email: "ada@studio.example", password: "a first password", level: "make" };
+const [FIRST, SECOND, THIRD] = ["violet ladder marsh 7", "copper teapot inland 3", "gravel sonnet harbour 9"];
+const newcomer = { name: "Ada", email: "ada@studio.example", password: FIRST, level: "make" };
 
 async function signIn(email: string, password: string): Promise<string> {
   const { checkSignIn } = await import("#server/auth/signIn");
   const { beginSession } = await import("#server/auth/sessions");
-  const person = await checkSignIn(email, password, "10.0.0.9");
+  const person = await checkSignIn({ email, password, address: "10.0.0.9" });
   return (await beginSession(person.id, "A browser")).split(";")[0];
 }
 async function whoIs(cookie: string): Promise<string | undefined> {
@@ -29,6 +30,9 @@ describe("people", () => {
       [newcomer, 409, "/email"],
       [{ ...newcomer, email: "ADA@studio.example" }, 409, "/email"],
       [{ ...newcomer, email: "other@studio.example", password: "short" }, 422, "/password"],
+      [{ ...newcomer, email: "d@studio.example", password: "aaaaaaaaaa" }, 422, "/password"],
+      [{ ...newcomer, email: "d@studio.example", password: "          " }, 422, "/password"],
+      [{ ...newcomer, email: "d@studio.example", password: "password2026" }, 422, "/password"],
       [{ ...newcomer, email: "no address" }, 422, "/email"],
       [{ ...newcomer, email: "b@studio.example", level: "own" }, 422, "/level"],
       [{ ...newcomer, email: "c@studio.example", name: "  " }, 422, "/name"],
@@ -51,41 +55,38 @@ describe("people", () => {
     expect(await whoIs(cookie)).toBe("Ada");
     expect((await studio.api("PATCH", `/people/${id}`, { password: "too short" })).status).toBe(422);
     expect(await whoIs(cookie)).toBe("Ada");
-    expect((await studio.api("PATCH", `/people/${id}`, { password: "another password" })).status).toBe(200);
+    expect((await studio.api("PATCH", `/people/${id}`, { password: SECOND })).status).toBe(200);
     expect(await whoIs(cookie)).toBeUndefined();
     await expect(signIn(newcomer.email, newcomer.password)).rejects.toMatchObject({ status: 401 });
-    expect(await whoIs(await signIn(newcomer.email, "another password"))).toBe("Ada");
+    expect(await whoIs(await signIn(newcomer.email, SECOND))).toBe("Ada");
   });
 
   test("change their own password with the present one, and stay signed in only here", async () => {
     const { changePassword } = await import("#server/library/people");
     const { ownSession } = await import("#server/auth/sessions");
-    const [here, elsewhere] = [
-      await signIn(newcomer.email, "another password"),
-      await signIn(newcomer.email, "another password"),
-    ];
+    const [here, elsewhere] = [await signIn(newcomer.email, SECOND), await signIn(newcomer.email, SECOND)];
     const { personOfSession } = await import("#server/auth/sessions");
     const ada = (await personOfSession(here))!;
     const session = await ownSession(here);
     await expect(
-      changePassword(ada, { now: "guessed", next: "a third password" }, session),
+      changePassword(ada, { now: "guessed", next: THIRD, keepTokens: true }, session),
     ).rejects.toMatchObject({ pointer: "/now" });
     await expect(
-      changePassword(ada, { now: "another password", next: "short" }, session),
+      changePassword(ada, { now: SECOND, next: "short", keepTokens: true }, session),
     ).rejects.toMatchObject({ pointer: "/next" });
     expect(await whoIs(elsewhere)).toBe("Ada");
     // Guesses at a screen that was left open are as few as those at the door.
     const statuses = [];
     for (let n = 0; n < 9; n++)
       statuses.push(
-        await changePassword(ada, { now: `guess ${n}`, next: "a third password" }, session).catch(
+        await changePassword(ada, { now: `guess ${n}`, next: THIRD, keepTokens: true }, session).catch(
           (error: { status: number }) => error.status,
         ),
       );
     expect(statuses.at(-1)).toBe(429);
     const { database } = await import("#server/db/database");
     await database().query("DELETE FROM sign_in_limits");
-    await changePassword(ada, { now: "another password", next: "a third password" }, session);
+    await changePassword(ada, { now: SECOND, next: THIRD, keepTokens: true }, session);
     expect([await whoIs(here), await whoIs(elsewhere)]).toEqual(["Ada", undefined]);
   });
 
@@ -93,7 +94,7 @@ describe("people", () => {
     const { database } = await import("#server/db/database");
     const { endSessions, listSessions } = await import("#server/db/people");
     const { ownSession } = await import("#server/auth/sessions");
-    const cookie = await signIn(newcomer.email, "a third password");
+    const cookie = await signIn(newcomer.email, THIRD);
     const sessions = await listSessions(database(), id, await ownSession(cookie));
     expect(sessions.map(({ own }) => own)).toEqual([true, false]);
     expect(sessions[0].agent).toBe("A browser");
@@ -109,11 +110,48 @@ describe("people", () => {
     expect((await studio.api("PATCH", `/people/${id}`, { level: "keep" })).status).toBe(404);
     const { items } = (await studio.api("GET", "/people")).json;
     expect(items.map((one: { id: string }) => one.id)).not.toContain(id);
-    await expect(signIn(newcomer.email, "a third password")).rejects.toMatchObject({ status: 401 });
+    await expect(signIn(newcomer.email, THIRD)).rejects.toMatchObject({ status: 401 });
+  });
+});
+
+describe("two keepers", () => {
+  test("who retire or lower each other at the same moment: one of them stays", async () => {
+    const { retire, changeLevel } = await import("#server/library/people");
+    const { database } = await import("#server/db/database");
+    for (let round = 0; round < 6; round++) {
+      const [a, b] = [(await studio.addPerson("keep")).person, (await studio.addPerson("keep")).person];
+      await database().query(
+        "UPDATE people SET level = 'make' WHERE level = 'keep' AND retired_at IS NULL AND id NOT IN ($1, $2)",
+        [a.id, b.id],
+      );
+      const act = round % 2 === 0 ? retire : (id: string, by: typeof a) => changeLevel(id, "look", by);
+      const outcomes = await Promise.allSettled([act(a.id, b), act(b.id, a)]);
+      expect(outcomes.map(({ status }) => status).sort()).toEqual(["fulfilled", "rejected"]);
+      const [refused] = outcomes.filter((one) => one.status === "rejected");
+      expect(refused).toMatchObject({ reason: { status: 409 } });
+    }
+    await database().query("UPDATE people SET level = 'keep' WHERE id = $1", [studio.person.id]);
   });
 });
 
 describe("tokens", () => {
+  test("are revoked with a new password, one's own unless they are kept, or a keeper's", async () => {
+    const { changePassword, giveNewPassword, addPerson, makeToken } = await import("#server/library/people");
+    const { database } = await import("#server/db/database");
+    const { listTokens } = await import("#server/db/people");
+    const bo = await addPerson({ name: "Bo", email: "bo@studio.example", password: FIRST, level: "make" });
+    const living = async () => (await listTokens(database(), bo.id)).length;
+    await makeToken(bo, "one");
+    await changePassword(bo, { now: FIRST, next: SECOND, keepTokens: true }, undefined);
+    expect(await living()).toBe(1);
+    await changePassword(bo, { now: SECOND, next: THIRD, keepTokens: false }, undefined);
+    expect(await living()).toBe(0);
+    const { secret } = await makeToken(bo, "two");
+    await giveNewPassword(bo.id, FIRST);
+    expect(await living()).toBe(0);
+    expect((await studio.api("GET", "/profiles", undefined, { token: secret })).status).toBe(401);
+  });
+
   test("are shown once, work, and are revoked by their owner alone", async () => {
     const made = await studio.api("POST", "/tokens", { name: "  nightly  " });
     expect(made).toMatchObject({ status: 201, json: { name: "nightly", usedAt: null } });
@@ -134,7 +172,21 @@ describe("tokens", () => {
 test("attempts to sign in count for all web processes together", async () => {
   const { checkSignIn } = await import("#server/auth/signIn");
   const { database } = await import("#server/db/database");
-  await checkSignIn("tried@studio.example", "wrong", "10.0.3.1").catch(() => undefined);
+  await checkSignIn({ email: "tried@studio.example", password: "wrong", address: "10.0.3.1" }).catch(
+    () => undefined,
+  );
   const { rows } = await database().query("SELECT key, points FROM sign_in_limits WHERE key LIKE '%tried%'");
-  expect(rows).toEqual([{ key: "account:tried@studio.example", points: 1 }]);
+  expect(rows.map(({ key }) => key).sort()).toEqual([
+    "account:tried@studio.example",
+    "pair:tried@studio.example 10.0.3.1",
+  ]);
+  const { listGuessed } = await import("#server/db/wrongPasswords");
+  expect(await listGuessed(database())).toEqual([]);
+  for (let n = 0; n < 9; n++)
+    await checkSignIn({ email: "tried@studio.example", password: "wrong", address: `10.0.4.${n}` }).catch(
+      () => undefined,
+    );
+  expect(await listGuessed(database())).toMatchObject([
+    { account: "tried@studio.example", times: 10, addresses: 10 },
+  ]);
 });

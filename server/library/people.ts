@@ -2,13 +2,17 @@ import { z } from "zod";
 import { hashPassword, MIN_PASSWORD } from "#server/auth/passwords";
 import { isOwnPassword } from "#server/auth/signIn";
 import { makeSecret } from "#server/auth/tokens";
+import { isWeakPassword } from "#server/auth/weakPassword";
+import { announce } from "#server/events/events";
 import { database, inTransaction, violates } from "#server/db/database";
 import {
   endSessions,
   insertPerson,
   insertToken,
+  listPeople,
   LEVELS,
   retirePerson,
+  revokeTokens,
   setLevel,
   setPassword,
   type Level,
@@ -16,7 +20,10 @@ import {
 } from "#server/db/people";
 import { badField, conflict, notFound } from "#server/problem";
 
-const password = z.string().min(MIN_PASSWORD, `A password has ${MIN_PASSWORD} characters or more.`).max(1000);
+const password = z
+  .string()
+  .min(MIN_PASSWORD, `A password has ${MIN_PASSWORD} characters or more.`)
+  .max(1000, "A password has 1000 characters at most.");
 
 export const newPersonSchema = z
   .object({
@@ -29,6 +36,7 @@ export const newPersonSchema = z
 
 /** @throws {Problem} where somebody has that address */
 export async function addPerson({ password, ...fields }: z.infer<typeof newPersonSchema>): Promise<Person> {
+  checked(password, "/password", fields);
   try {
     return await insertPerson(database(), { ...fields, passwordHash: await hashPassword(password) });
   } catch (error) {
@@ -42,35 +50,69 @@ export async function addPerson({ password, ...fields }: z.infer<typeof newPerso
 export async function retire(id: string, keeper: Person): Promise<void> {
   // So one keeper always stays.
   if (id === keeper.id) throw conflict("You cannot retire yourself: ask another keeper.");
-  if (!(await inTransaction((db) => retirePerson(db, id)))) throw notFound("person");
+  const retired = await keeperStays(() =>
+    inTransaction(async (db) => {
+      if (!(await retirePerson(db, id))) return false;
+      await announce(db, { topic: "people", id });
+      return true;
+    }),
+  );
+  if (!retired) throw notFound("person");
+}
+
+/** Two keepers may retire each other at the same moment: the database lets one of them. @throws {Problem} for the other */
+async function keeperStays<T>(work: () => Promise<T>): Promise<T> {
+  try {
+    return await work();
+  } catch (error) {
+    if (violates(error, "people_keeper_stays"))
+      throw conflict("The studio would have no keeper any more: one has to stay.");
+    throw error;
+  }
 }
 
 /** @throws {Problem} */
 export async function changeLevel(id: string, level: Level, keeper: Person): Promise<void> {
   if (id === keeper.id) throw conflict("You cannot change your own level: ask another keeper.");
-  if (!(await setLevel(database(), id, level))) throw notFound("person");
+  const changed = await keeperStays(() =>
+    inTransaction(async (db) => {
+      if (!(await setLevel(db, id, level))) return false;
+      await announce(db, { topic: "people", id });
+      return true;
+    }),
+  );
+  if (!changed) throw notFound("person");
 }
 
-/** A keeper helps somebody who has lost their password: it is set, and they are signed out everywhere. @throws {Problem} */
+/**
+ * A keeper helps somebody who has lost their password: it is set, they are signed out everywhere, and their tokens are
+ * revoked. @throws {Problem}
+ */
 export async function giveNewPassword(id: string, given: string): Promise<void> {
-  const hash = await hashPassword(checked(given, "/password"));
+  const person = (await listPeople(database())).find((one) => one.id === id);
+  if (!person) throw notFound("person");
+  const hash = await hashPassword(checked(given, "/password", person));
   await inTransaction(async (db) => {
     if (!(await setPassword(db, id, hash))) throw notFound("person");
     await endSessions(db, id, { allBut: undefined });
+    await revokeTokens(db, id);
+    await announce(db, { topic: "people", id });
   });
 }
 
-/** Somebody changes their own password, and is signed out everywhere else. @throws {Problem} */
+/** Somebody changes their own password, is signed out everywhere else, and loses their tokens unless they keep them. @throws {Problem} */
 export async function changePassword(
   person: Person,
-  { now, next }: { now: string; next: string },
+  { now, next, keepTokens }: { now: string; next: string; keepTokens: boolean },
   session: string | undefined,
 ): Promise<void> {
   if (!(await isOwnPassword(person, now))) throw badField("/now", "That is not your present password.");
-  const hash = await hashPassword(checked(next, "/next"));
+  const hash = await hashPassword(checked(next, "/next", person));
   await inTransaction(async (db) => {
     await setPassword(db, person.id, hash);
     await endSessions(db, person.id, { allBut: session });
+    if (!keepTokens) await revokeTokens(db, person.id);
+    await announce(db, { topic: "people", id: person.id });
   });
 }
 
@@ -82,8 +124,14 @@ export async function makeToken(person: Person, name: string) {
   return { secret, ...(await insertToken(database(), { person: person.id, name: trimmed, hash })) };
 }
 
-function checked(text: string, pointer: string): string {
+/** A password that is long enough, and not easily guessed. @throws {Problem} */
+function checked(text: string, pointer: string, { name, email }: Pick<Person, "name" | "email">): string {
   const read = password.safeParse(text);
   if (!read.success) throw badField(pointer, read.error.issues[0].message);
+  if (isWeakPassword(text, [name, email]))
+    throw badField(
+      pointer,
+      "That password is easily guessed. Take several words that have nothing to do with each other, or with you.",
+    );
   return read.data;
 }

@@ -48,6 +48,9 @@ export const pool = Object.fromEntries(
   ) => Promise<Awaited<ReturnType<Tasks[K]>>>;
 };
 
+/** How many tasks are worked on, and how many wait. */
+export const poolState = () => made?.state() ?? { busy: 0, waiting: 0 };
+
 export async function closePool(): Promise<void> {
   await made?.close();
   made = undefined;

@@ -188,6 +188,9 @@ export function processPool(script: string, { most, idleMs }: { most: number; id
       });
     },
 
+    /** How many tasks are worked on, and how many wait. */
+    state: () => ({ busy: [...members].filter(({ job }) => job).length, waiting: waiting.length }),
+
     async close(): Promise<void> {
       closed = true;
       for (const job of waiting.splice(0)) job.settle(new Error("The pool is closed."));

@@ -14,7 +14,7 @@ import {
   type IntakeRow,
 } from "#server/db/intakes";
 import type { Person } from "#server/db/people";
-import { announce } from "#server/events/events";
+import { announce, announceStep } from "#server/events/events";
 import { addJob } from "#server/jobs/queue";
 import { badField, conflict, notFound, Problem } from "#server/problem";
 import { readCatalogue } from "#server/suppliers/catalogue";
@@ -181,13 +181,8 @@ function teller(id: string): Tell {
     told = Date.now();
     const progress = { done, total, what };
     const work = async () => {
-      const { left } = await setIntakeProgress(database(), id, progress);
-      await announce(database(), {
-        topic: "intake",
-        id,
-        state: "receiving",
-        progress: { ...progress, left },
-      });
+      await setIntakeProgress(database(), id, progress);
+      await announceStep(database(), { topic: "intake", id, state: "receiving" });
     };
     work().catch((error: Error) => log.error(error, "progress of a fetch"));
   };

@@ -1,0 +1,129 @@
+import { timingSafeEqual } from "node:crypto";
+import { statfs } from "node:fs/promises";
+import type { NextFunction, Request, Response } from "express";
+import { Counter, Gauge, Histogram, Registry } from "prom-client";
+import { database } from "#server/db/database";
+import { jobTimes, listQueue, listWorkers } from "#server/db/upkeep";
+import { bodiesInFlight } from "#server/http/bodies";
+import { Problem } from "#server/problem";
+import { settings } from "#server/settings";
+
+const registry = new Registry();
+const at = { registers: [registry] };
+
+const requests = new Histogram({
+  ...at,
+  name: "kalonomy_request_seconds",
+  help: "Time to answer a request, by kind of address and class of status",
+  labelNames: ["kind", "status"],
+  buckets: [0.005, 0.01, 0.025, 0.05, 0.1, 0.25, 0.5, 1, 2.5, 10],
+});
+const defects = new Counter({
+  ...at,
+  name: "kalonomy_defects_total",
+  help: "Errors that are nobody's but ours",
+});
+const queue = new Gauge({
+  ...at,
+  name: "kalonomy_queue_jobs",
+  help: "Jobs in the queue",
+  labelNames: ["kind", "state"],
+});
+const jobs = new Gauge({
+  ...at,
+  name: "kalonomy_job_seconds",
+  help: "Time of the jobs that ended within the last hour: how many, mean, longest",
+  labelNames: ["kind", "figure"],
+});
+const workers = new Gauge({ ...at, name: "kalonomy_workers", help: "Workers that live" });
+const pools = new Gauge({
+  ...at,
+  name: "kalonomy_pool_tasks",
+  help: "Tasks in the workers' pools of processes",
+  labelNames: ["state"],
+});
+const disk = new Gauge({
+  ...at,
+  name: "kalonomy_disk_bytes",
+  help: "The data folder's disk",
+  labelNames: ["state"],
+});
+const connections = new Gauge({
+  ...at,
+  name: "kalonomy_database_connections",
+  help: "Connections of this process to PostgreSQL",
+  labelNames: ["state"],
+});
+const bodies = new Gauge({ ...at, name: "kalonomy_bodies_in_flight", help: "Bodies that are on their way" });
+const memory = new Gauge({
+  ...at,
+  name: "kalonomy_memory_bytes",
+  help: "Resident memory of the web process",
+});
+const up = new Gauge({ ...at, name: "kalonomy_database_up", help: "1 while PostgreSQL answers" });
+
+/** Notes how long an answer took. */
+export function noteRequest(path: string, status: number, ms: number): void {
+  requests.observe({ kind: kindOf(path), status: `${Math.floor(status / 100)}xx` }, ms / 1000);
+}
+
+export const noteDefect = (): void => defects.inc();
+
+/** Few kinds, whatever addresses come. */
+function kindOf(path: string): string {
+  if (path.startsWith("/api/v1/uploads")) return "upload";
+  if (path.startsWith("/api/")) return "api";
+  if (/^\/(previews|files)\//.test(path)) return "file";
+  if (path.startsWith("/assets/")) return "asset";
+  return path.endsWith(".data") ? "data" : "screen";
+}
+
+/** The figures in the open text format, for whoever has the token that the settings name. Without one there are none. */
+export function metrics(request: Request, response: Response, next: NextFunction): void {
+  const { metricsToken } = settings();
+  if (metricsToken === undefined) return next();
+  const sent = Buffer.from(/^Bearer\s+(\S+)$/i.exec(request.headers.authorization ?? "")?.[1] ?? "");
+  const wanted = Buffer.from(metricsToken);
+  if (sent.length !== wanted.length || !timingSafeEqual(sent, wanted))
+    return next(new Problem(401, "Not allowed", "The figures need their own token."));
+  gather()
+    .then(async () => response.type(registry.contentType).send(await registry.metrics()))
+    .catch(next);
+}
+
+async function gather(): Promise<void> {
+  const { dataFolder } = settings();
+  const pool = database();
+  const facts = await statfs(dataFolder);
+  disk.set({ state: "free" }, facts.bavail * facts.bsize);
+  disk.set({ state: "all" }, facts.blocks * facts.bsize);
+  connections.set({ state: "open" }, pool.totalCount);
+  connections.set({ state: "idle" }, pool.idleCount);
+  connections.set({ state: "waited_for" }, pool.waitingCount);
+  bodies.set(bodiesInFlight());
+  memory.set(process.memoryUsage.rss());
+  try {
+    const [kinds, living, times] = await Promise.all([listQueue(pool), listWorkers(pool), jobTimes(pool)]);
+    queue.reset();
+    for (const { kind, waiting, running, failed } of kinds) {
+      queue.set({ kind, state: "waiting" }, waiting);
+      queue.set({ kind, state: "running" }, running);
+      queue.set({ kind, state: "given_up" }, failed);
+    }
+    jobs.reset();
+    for (const { kind, count, mean, longest } of times) {
+      jobs.set({ kind, figure: "count" }, count);
+      jobs.set({ kind, figure: "mean" }, mean);
+      jobs.set({ kind, figure: "longest" }, longest);
+    }
+    workers.set(living.length);
+    for (const state of ["busy", "waiting"] as const)
+      pools.set(
+        { state },
+        living.reduce((sum, worker) => sum + worker[`pool_${state}`], 0),
+      );
+    up.set(1);
+  } catch {
+    up.set(0);
+  }
+}
