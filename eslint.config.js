@@ -3,6 +3,19 @@ import tseslint from "typescript-eslint";
 
 /** Imports run one way only: app → server → core; core imports nobody but a few packages that know nothing of us. */
 const oneWay = (patterns) => ({ "no-restricted-imports": ["error", { patterns }] });
+/** A stream is made where it is used: as an argument of what listens to it, in the same tick. */
+const LISTENS =
+  "CallExpression[callee.name=/^(pipeline|keep|hashOf)$/], CallExpression[callee.property.name=/^(keep|pipe)$/]";
+const streamsAtOnce = [
+  {
+    selector: `:not(:matches(${LISTENS})) > CallExpression[callee.name=/^create(Read|Write)Stream$/]`,
+    message: "Make the stream as an argument of pipeline or keep: it may err before anything else listens.",
+  },
+  {
+    selector: "AwaitExpression > CallExpression[callee.property.name=/^open(Read)?Stream$/]",
+    message: "Attach to the stream in the tick in which it comes: it may err before an await goes on.",
+  },
+];
 const outOf = (folder) => ({
   regex: `^(\\.\\./)+${folder}(/|$)`,
   message: `Imports do not run to ${folder} from here.`,
@@ -50,6 +63,22 @@ export default tseslint.config(
       outOf("(app|demo|e2e|bench)"),
       { regex: "^(react$|react-dom|react-bootstrap)", message: "The server draws nothing." },
     ]),
+  },
+  {
+    // A stream may err before anybody listens, and a promise that nobody awaits ends the process: both are seen here.
+    files: ["server/**/*.ts", "supplier/**/*.ts"],
+    ignores: ["**/*.test.ts", "**/testing/**"],
+    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+    rules: {
+      "@typescript-eslint/no-floating-promises": ["error", { ignoreVoid: false }],
+      "@typescript-eslint/no-misused-promises": ["error", { checksVoidReturn: { attributes: false } }],
+      "no-restricted-syntax": [
+        "error",
+        ...streamsAtOnce,
+        { selector: "ExportAllDeclaration", message: "No barrels: import from the file that has it." },
+        { selector: "TSEnumDeclaration", message: "A union of strings does." },
+      ],
+    },
   },
   {
     files: ["supplier/**/*.ts"],

@@ -13,6 +13,6 @@ declare module "*/parts/freePort.mjs" {
 declare module "*/parts/postgres.mjs" {
   export function startPostgres(
     data: { folder: string; secrets: { database: string } },
-    wantedPort?: number,
-  ): Promise<{ url: string; kill(): Promise<void>; stop(): Promise<void> }>;
+    options?: { port?: number; isKept?: boolean },
+  ): Promise<{ url: string; isAway(): boolean; kill(): Promise<void>; stop(): Promise<void> }>;
 }

@@ -23,7 +23,7 @@ const HOUR_MS = 3600_000;
 const parent = await mkdtemp(join(tmpdir(), "kalonomy-kills-"));
 const data = openDataFolder(parent);
 const [dbPort, webPort] = [await freePort(), await freePort()];
-let postgres = await startPostgres(data, dbPort);
+let postgres = await startPostgres(data, { port: dbPort });
 ensureBuild();
 Object.assign(process.env, {
   NODE_ENV: "production",
@@ -220,7 +220,7 @@ function kill(which: "web" | "worker"): void {
 async function restartPostgres() {
   for (let tries = 0; ; tries++) {
     try {
-      return await startPostgres(data, dbPort);
+      return await startPostgres(data, { port: dbPort });
     } catch (error) {
       if (tries > 20) throw error;
       await wait(500);

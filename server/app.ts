@@ -174,7 +174,8 @@ export async function start(): Promise<void> {
   });
   for (const signal of ["SIGINT", "SIGTERM"] as const)
     process.once(signal, () => {
-      server.close(() => void Promise.all([closeEvents(), closeDatabase()]).then(() => process.exit(0)));
+      const leave = () => process.exit(0);
+      server.close(() => void Promise.all([closeEvents(), closeDatabase()]).then(leave, leave));
       server.closeAllConnections();
     });
   await untilDatabase();

@@ -77,7 +77,7 @@ export function createService(folder: string): Service {
         "Repr-Digest": `sha-256=:${made.sha256}:`,
       });
       response.sendFile(made.file, { dotfiles: "allow" }, (error) => {
-        void rm(made.file, { force: true });
+        rm(made.file, { force: true }).catch(next);
         if (error && !response.headersSent) next(error);
       });
     };

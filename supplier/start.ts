@@ -13,6 +13,7 @@ server.on("error", (error) => {
 });
 for (const signal of ["SIGINT", "SIGTERM"] as const)
   process.once(signal, () => {
-    server.close(() => void service.close().then(() => process.exit(0)));
+    const leave = () => process.exit(0);
+    server.close(() => void service.close().then(leave, leave));
     server.closeAllConnections();
   });

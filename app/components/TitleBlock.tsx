@@ -4,6 +4,7 @@ import { Form, Link } from "react-router";
 import type { Person } from "#server/db/people";
 import { Button } from "./Button";
 import { CSS_PX_PER_MM, SCALES } from "../view/scales";
+import { useIsLive } from "../view/live";
 import { useTitleEntries } from "../view/titleBlock";
 import { useView } from "../view/viewContext";
 
@@ -13,6 +14,7 @@ const UNITS = ["mm", "cm", "m", "in"] as const;
 export function TitleBlock({ person }: { person: Person }) {
   const { scale, unit, setScale, setUnit, greyGround, setGreyGround } = useView();
   const { selected, sum } = useTitleEntries();
+  const isLive = useIsLive();
   const [calibrating, setCalibrating] = useState(false);
   return (
     <footer className="title-block">
@@ -64,6 +66,12 @@ export function TitleBlock({ person }: { person: Person }) {
         <span className="cell-label">Adds up to</span>
         <span className="cell-value">{sum || "–"}</span>
       </div>
+      {!isLive && (
+        <div className="cell" role="status">
+          <span className="cell-label">Server</span>
+          <span className="cell-value mark look">not live</span>
+        </div>
+      )}
       <div className="cell">
         <span className="cell-label">
           {person.level === "look" ? "Looks" : person.level === "make" ? "Makes" : "Keeps"}

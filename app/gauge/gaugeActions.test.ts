@@ -29,7 +29,7 @@ async function submit(route: string, id: string, fields: [string, string][]) {
     method: "POST",
     body: new URLSearchParams(fields),
   });
-  const pattern = `/materials/:id/${path}`;
+  const pattern = `/materials/:id/gauge${place}`;
   return action({ request, context, params: { id }, pattern } as unknown as ActionFunctionArgs);
 }
 

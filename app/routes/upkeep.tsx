@@ -51,7 +51,7 @@ const FAILURE_LINKS: Record<string, (subject: string) => string | undefined> = {
 
 /** What the keeper looks after: the queue, the disk, what failed and why. */
 export default function Upkeep({ loaderData, actionData }: Route.ComponentProps) {
-  const { queue, workers, failures, disk, databaseBytes, files, fileBytes, sweep } = loaderData;
+  const { queue, workers, failures, guessed, disk, databaseBytes, files, fileBytes, sweep } = loaderData;
   const sweeping = isUnderWay(sweep);
   useCatchUp(sweep?.id ?? "", sweeping);
   useFresh(() => true);
@@ -133,6 +133,37 @@ export default function Upkeep({ loaderData, actionData }: Route.ComponentProps)
             })}
           </tbody>
         </table>
+      )}
+      {guessed.length > 0 && (
+        <>
+          <h2>Wrong passwords within a day</h2>
+          <table className="ledger">
+            <thead>
+              <tr>
+                <th scope="col">Account</th>
+                <th scope="col" className="number">
+                  times
+                </th>
+                <th scope="col" className="number">
+                  addresses
+                </th>
+                <th scope="col" className="number">
+                  last
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {guessed.map(({ account, times, addresses, last }) => (
+                <tr key={account}>
+                  <td>{account}</td>
+                  <td className="number mark look">{times}</td>
+                  <td className="number">{addresses}</td>
+                  <td className="number dim">{moment(last)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </>
       )}
       <h2>Left-over files</h2>
       <Sweep sweep={sweep} />

@@ -1,9 +1,11 @@
-import { createContext, useContext, useEffect, useRef, type ReactNode } from "react";
+import { createContext, useContext, useEffect, useRef, useState, type ReactNode } from "react";
 import { useRevalidator } from "react-router";
 import type { StudioEvent } from "#server/events/events";
+import { eventLine, type Source } from "./eventLine";
 
 type Heard = (event: StudioEvent) => void;
 
+const IsLiveContext = createContext(true);
 const LiveContext = createContext<Set<Heard> | null>(null);
 
 /** One stream of events for the whole screen. */
@@ -14,18 +16,32 @@ export function LiveProvider({ children }: { children: ReactNode }) {
   useEffect(() => {
     refresh.current = revalidate;
   });
-  useEffect(() => {
-    const source = new EventSource("/api/v1/events");
-    // What happened before the line was there, or while it was down, is not told: the page is loaded anew.
-    source.onopen = () => void refresh.current();
-    source.onmessage = ({ data }: MessageEvent<string>) => {
-      const event = JSON.parse(data) as StudioEvent;
-      for (const heard of listeners.current) heard(event);
-    };
-    return () => source.close();
-  }, []);
-  return <LiveContext.Provider value={listeners.current}>{children}</LiveContext.Provider>;
+  const [isLive, setLive] = useState(true);
+  useEffect(
+    () =>
+      eventLine({
+        open: () => new EventSource("/api/v1/events") as Source,
+        heard(data) {
+          const event = JSON.parse(data) as StudioEvent;
+          for (const heard of listeners.current) heard(event);
+        },
+        told(live) {
+          setLive(live);
+          // What happened before the line was there, or while it was down, is not told: the page is loaded anew.
+          if (live) void refresh.current();
+        },
+      }),
+    [],
+  );
+  return (
+    <IsLiveContext.Provider value={isLive}>
+      <LiveContext.Provider value={listeners.current}>{children}</LiveContext.Provider>
+    </IsLiveContext.Provider>
+  );
 }
+
+/** Whether the screen hears what happens; while it does not, what it shows may be old. */
+export const useIsLive = (): boolean => useContext(IsLiveContext);
 
 /** Calls back for every event while the component is there. */
 export function useLive(heard: Heard): void {

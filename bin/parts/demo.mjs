@@ -19,8 +19,8 @@ await main(async () => {
   for (const signal of ["SIGINT", "SIGTERM", "SIGHUP"]) process.on(signal, told);
 
   const database = process.env.DATABASE_URL
-    ? { url: process.env.DATABASE_URL, stop: async () => {} }
-    : await startPostgres(data);
+    ? { url: process.env.DATABASE_URL, stop: async () => {}, isAway: () => false }
+    : await startPostgres(data, { isKept: true });
   try {
     ensureBuild();
     const env = studioEnvironment(data, database.url, port);
@@ -28,7 +28,7 @@ await main(async () => {
     // A signal that came during the steps before is heard only now.
     await new Promise((resolve) => setImmediate(resolve));
     if (stopping) return;
-    const studio = await startStudio(env);
+    const studio = await startStudio(env, { isDatabaseAway: database.isAway });
     console.log(`
   Kalonomy is ready:  ${studio.address}
 

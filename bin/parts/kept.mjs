@@ -8,9 +8,10 @@ const PAUSE_MS = 500;
 /**
  * Keeps a process running: one that ends by itself is started again.
  * @param start starts it, and returns the child process
+ * @param isExcused whether a short life is not the process's own fault just now, as while the database is away
  * @returns a promise that ends when it is given up, and a function that stops it
  */
-export function kept(what, start) {
+export function kept(what, start, isExcused = () => false) {
   let child;
   let stopped = false;
   let short = 0;
@@ -22,7 +23,7 @@ export function kept(what, start) {
     child = start();
     child.once("exit", () => {
       if (stopped) return;
-      short = Date.now() - begun < SHORT_MS ? short + 1 : 0;
+      if (!isExcused()) short = Date.now() - begun < SHORT_MS ? short + 1 : 0;
       if (short === MOST_SHORT) return giveUp();
       say(`The ${what} has ended, and is started again`);
       setTimeout(begin, PAUSE_MS);

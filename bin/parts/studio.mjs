@@ -34,14 +34,14 @@ export function loadDemo(env) {
  * answers.
  * @returns a promise that ends when web or worker cannot be kept running, and a function that stops all.
  */
-export async function startStudio(given, { quiet = false } = {}) {
+export async function startStudio(given, { quiet = false, isDatabaseAway = () => false } = {}) {
   const supplierPort = String(await freePort());
   const env = { ...given, KALONOMY_SUPPLIERS: `http://127.0.0.1:${supplierPort}` };
   const options = { env, stdio: ["ignore", quiet ? "ignore" : "inherit", "inherit"] };
   // They end with this process, even when that is killed.
   const start = (args) => spawn("setpriv", ["--pdeathsig", "TERM", process.execPath, ...args], options);
-  const web = kept("web process", () => start(["server/start.mjs"]));
-  const worker = kept("worker", () => start([...TSX, "server/jobs/worker.ts"]));
+  const web = kept("web process", () => start(["server/start.mjs"]), isDatabaseAway);
+  const worker = kept("worker", () => start([...TSX, "server/jobs/worker.ts"]), isDatabaseAway);
   // It gets no secrets of the studio, and the studio goes on without it.
   const supplier = kept("suppliers' service", () =>
     spawn("setpriv", ["--pdeathsig", "TERM", process.execPath, ...TSX, "supplier/start.ts"], {
@@ -59,7 +59,7 @@ export async function startStudio(given, { quiet = false } = {}) {
   const address = `http://127.0.0.1:${env.PORT}`;
   const stop = () => Promise.all([web, worker, supplier].map((one) => one.stop()));
   for (let tries = 0; ; tries++) {
-    const answer = await fetch(`${address}/healthz`).catch(() => undefined);
+    const answer = await fetch(`${address}/readyz`).catch(() => undefined);
     if (answer?.ok) break;
     if (over || tries > 300) {
       await stop();

@@ -60,3 +60,14 @@ CREATE INDEX job_times_ended ON job_times (ended_at);
 ALTER TABLE workers
   ADD COLUMN pool_busy integer NOT NULL DEFAULT 0,
   ADD COLUMN pool_waiting integer NOT NULL DEFAULT 0;
+
+-- Whoever writes to an upload, among all web processes.
+CREATE TABLE upload_locks (
+  id text PRIMARY KEY,
+  owner uuid NOT NULL,
+  seen_at timestamptz NOT NULL DEFAULT now(),
+  wanted boolean NOT NULL DEFAULT false
+);
+
+-- When something last came for an intake that was begun.
+ALTER TABLE intakes ADD COLUMN touched_at timestamptz NOT NULL DEFAULT now();

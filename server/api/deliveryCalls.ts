@@ -1,3 +1,4 @@
+import { pipeline } from "node:stream/promises";
 import { z } from "zod";
 import { isPortableName } from "#core/library/portableName";
 import { profileSchema } from "#core/convert/profile";
@@ -11,6 +12,7 @@ import { destinationSchema, insertDestination, listDestinations, listProfiles } 
 import { archiveOf } from "#server/delivery/archive";
 import { planDelivery, startDelivery, deliverAgain } from "#server/delivery/plan";
 import { announce } from "#server/events/events";
+import { log } from "#server/log";
 import { conflict, notFound } from "#server/problem";
 
 async function readDelivery(id: string) {
@@ -161,8 +163,11 @@ export const DELIVERY_CALLS: Call[] = [
         .attachment(`delivery-${account.made.slice(0, 10)}-${params.id.slice(0, 8)}.zip`)
         .type("application/zip");
       const archive = archiveOf(account as Parameters<typeof archiveOf>[0]);
-      archive.on("error", (error) => response.destroy(error));
-      archive.pipe(response);
+      await pipeline(archive, response).catch((error: Error) => {
+        // Whoever fetched it has left, or a file is missing: half a zip must not look whole.
+        log.warn({ err: error, delivery: params.id }, "an archive broke off");
+        response.destroy();
+      });
     },
   },
 ];

@@ -1,5 +1,6 @@
 import { type Call } from "#server/api/call";
 import { whoAsks } from "#server/auth/whoAsks";
+import { log } from "#server/log";
 import { listen } from "#server/events/events";
 
 const BEAT_MS = 20_000;
@@ -20,6 +21,7 @@ export const EVENT_CALLS: Call[] = [
       let write = (line: string): unknown => early.push(line);
       let over = false;
       const end = () => {
+        if (over) return;
         over = true;
         clearInterval(beat);
         off();
@@ -30,9 +32,10 @@ export const EVENT_CALLS: Call[] = [
         const now = await whoAsks(request).catch(() => person);
         if (!now && !over) end();
       };
+      const soon = () => void check().catch((error: Error) => log.warn(error, "who listens"));
       const off = await listen({
         heard(event) {
-          if (event.topic === "people") return event.id === person.id ? void check() : undefined;
+          if (event.topic === "people") return event.id === person.id ? soon() : undefined;
           write(`data: ${JSON.stringify(event)}\n\n`);
         },
         // The browser comes back at once, and loads its page anew.
@@ -41,7 +44,7 @@ export const EVENT_CALLS: Call[] = [
       const beat = setInterval(() => {
         if (response.writableLength > MOST_WAITING_BYTES) return end();
         response.write(": still here\n\n");
-        void check();
+        soon();
       }, BEAT_MS);
       request.on("close", end);
       if (request.destroyed) return end();

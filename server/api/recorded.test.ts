@@ -211,11 +211,13 @@ test("every call, answered well, answers as openapi.json says", async () => {
   expect((await hers("DELETE", `/sessions/${session.id}`)).status).toBe(200);
   expect((await hers("GET", "/sessions")).json.items).toEqual([]);
   expect(
-    (await hers("PUT", "/password", {
+    (
+      await hers("PUT", "/password", {
         now: somebody.password,
         next: "another one, longer",
         keepTokens: true,
-      })).status,
+      })
+    ).status,
   ).toBe(200);
   expect((await hers("GET", "/me")).json).toMatchObject({ name: "Ada", level: "look" });
   const made = (await studio.api("POST", "/tokens", { name: "night" }, { token })).json;

@@ -56,6 +56,9 @@ export const UPKEEP_CALLS: Call[] = [
           reason: z.string(),
         }),
       ),
+      guessed: z.array(
+        z.object({ account: z.string(), times: count, addresses: count, last: z.iso.datetime() }),
+      ),
       databaseBytes: count,
       files: count,
       fileBytes: count,

@@ -115,6 +115,7 @@ export async function insertUpload(
     "INSERT INTO intake_uploads (intake, position, name, sha256) VALUES ($1, $2, $3, $4) ON CONFLICT (intake, position) DO NOTHING",
     [intake, position, upload.name, upload.sha256],
   );
+  await db.query("UPDATE intakes SET touched_at = now() WHERE id = $1", [intake]);
 }
 
 /** Bytes that somebody handed in within the last day: the files, what came out of them, and what is announced and on its way. */
@@ -146,6 +147,33 @@ export async function announceUpload(
     upload.intake,
     upload.bytes,
   ]);
+  await db.query("UPDATE intakes SET touched_at = now() WHERE id = $1", [upload.intake]);
+}
+
+/** How many intakes somebody has begun, whose files come one by one, and not completed. */
+export async function receivingOf(db: Db, person: string): Promise<number> {
+  const row = await oneRow(
+    db,
+    z.object({ count: z.number() }),
+    "SELECT count(*)::int AS count FROM intakes WHERE person = $1 AND state = 'receiving' AND ordered IS NULL",
+    [person],
+  );
+  return row!.count;
+}
+
+/** Ends intakes that were begun, and that nothing has come for in hours: of one person, or of everybody. */
+export async function endIdle(db: Db, hours: number, person: string | null): Promise<string[]> {
+  const ended = await rows(
+    db,
+    z.object({ id: z.string() }),
+    `UPDATE intakes SET state = 'failed', failure = 'It was begun and never completed. Hand the files in again.'
+      WHERE state = 'receiving' AND ordered IS NULL AND touched_at < now() - make_interval(hours => $1)
+        AND ($2::uuid IS NULL OR person = $2) RETURNING id`,
+    [hours, person],
+  );
+  const ids = ended.map(({ id }) => id);
+  await db.query("DELETE FROM announced_uploads WHERE intake = ANY($1::uuid[])", [ids]);
+  return ids;
 }
 
 /** An upload has arrived, or was given up. */

@@ -15,5 +15,8 @@ export function archiveOf(account: Account): Readable {
       );
   zip.addBuffer(Buffer.from(`${JSON.stringify(account, null, 2)}\n`), "account.json", { mtime });
   zip.end();
-  return zip.outputStream as Readable;
+  const out = zip.outputStream as Readable;
+  // A file that is missing or cannot be read ends the download, and nothing else.
+  zip.on("error", (error: Error) => out.destroy(error));
+  return out;
 }

@@ -14,6 +14,7 @@ export interface FileStore {
   /** The same for a file that `write` makes at a path of its own. */
   make(write: (path: string) => Promise<void>): Promise<{ sha256: string; bytes: number }>;
   read(sha256: string): Promise<Buffer>;
+  /** For `pipeline` or a zip, in the very tick in which it comes: it may err in the next one. */
   stream(sha256: string): Readable;
   has(sha256: string): Promise<boolean>;
   /** A local path of a kept file, for libraries that need random access. */
@@ -59,6 +60,7 @@ export function folderStore(root: string, incomingFolder = "incoming"): FileStor
     path,
     derivedPath,
     read: (sha256) => readFile(path(sha256)),
+    // eslint-disable-next-line no-restricted-syntax -- whoever asks for it hands it on in the same tick
     stream: (sha256) => createReadStream(path(sha256)),
     has: (sha256) => exists(path(sha256)),
     keep: (stream) =>

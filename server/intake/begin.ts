@@ -9,6 +9,7 @@ import {
 } from "#server/db/intakes";
 import type { Person } from "#server/db/people";
 import { announce } from "#server/events/events";
+import { makeRoomToBegin } from "#server/intake/abandoned";
 import { addJob } from "#server/jobs/queue";
 import { conflict, notFound, Problem } from "#server/problem";
 
@@ -18,6 +19,7 @@ export async function beginIntake(
   options: IntakeOptions,
   person: Person,
 ): Promise<IntakeRow> {
+  await makeRoomToBegin(person.id);
   const id = await insertIntake(database(), person.id, { ...options, expected });
   await announce(database(), { topic: "intake", id, state: "receiving" });
   return (await findIntake(database(), id))!;

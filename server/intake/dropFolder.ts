@@ -1,22 +1,31 @@
 import { createReadStream } from "node:fs";
 import { lstat, mkdir, readdir } from "node:fs/promises";
-import { join, relative, sep } from "node:path";
 import { database, violates } from "#server/db/database";
 import { findIntakeAt } from "#server/db/intakes";
 import { findKeeper } from "#server/db/people";
 import { fileStore } from "#server/files/store";
 import { startIntake, type Upload } from "#server/intake/receive";
+import { safeName } from "#server/intake/safeName";
+import { log } from "#server/log";
+import { isDatabaseAway } from "#server/ownFault";
+
+/** A file by the bytes of its path, and how that is shown. */
+interface DroppedFile {
+  path: Buffer;
+  shown: string;
+}
 
 /** One thing in the drop folder: a file or a folder, with what shows whether it still grows. */
 interface Dropped {
   name: string;
-  files: string[];
+  files: DroppedFile[];
   /** Changes when a file is added, written to or taken away. */
   signature: string;
 }
 
 /** Most files of one dropped folder. */
 const MOST_FILES = 20_000;
+const DEEPEST = 40;
 
 /** What was seen at the last look, by name. */
 export type Seen = Map<string, string>;
@@ -29,49 +38,73 @@ export type Seen = Map<string, string>;
 export async function lookIntoDropFolder(folder: string, before: Seen): Promise<Seen> {
   await mkdir(folder, { recursive: true });
   const now: Seen = new Map();
-  for (const entry of await readdir(folder, { withFileTypes: true })) {
-    if (entry.name.startsWith(".") || !(entry.isFile() || entry.isDirectory())) continue;
-    const dropped = await lookAt(folder, entry.name).catch(() => undefined);
-    if (!dropped || dropped.files.length === 0) continue;
-    now.set(entry.name, dropped.signature);
-    if (before.get(entry.name) === dropped.signature) await takeIn(folder, dropped);
+  // As bytes: a name that is no UTF-8 would otherwise lead to nothing.
+  for (const raw of await readdir(folder, { encoding: "buffer" })) {
+    const name = readableName(raw);
+    if (name.startsWith(".")) continue;
+    try {
+      const dropped = await lookAt(folder, raw);
+      if (dropped.files.length === 0) continue;
+      now.set(name, dropped.signature);
+      if (before.get(name) === dropped.signature) await takeIn(folder, raw, dropped);
+    } catch (error) {
+      if (isDatabaseAway(error)) throw error;
+      // It may have been taken away meanwhile; what cannot be read is told once.
+      if ((error as NodeJS.ErrnoException).code === "ENOENT") continue;
+      now.set(name, "cannot be read");
+      if (before.get(name) !== "cannot be read")
+        log.warn({ err: error, name }, "the drop folder has what cannot be read");
+    }
   }
   return now;
 }
 
-async function lookAt(folder: string, name: string): Promise<Dropped> {
-  const files: string[] = [];
+/** A name in UTF-8, or where its bytes are none, as the older systems wrote it. */
+function readableName(raw: Buffer): string {
+  const text = raw.toString("utf8");
+  return safeName(Buffer.from(text).equals(raw) ? text : new TextDecoder("windows-1252").decode(raw));
+}
+
+const SLASH = Buffer.from("/");
+const joined = (folder: Buffer, name: Buffer) => Buffer.concat([folder, SLASH, name]);
+
+async function lookAt(folder: string, raw: Buffer): Promise<Dropped> {
+  const files: DroppedFile[] = [];
   let [bytes, newest] = [0, 0];
-  const walk = async (path: string): Promise<void> => {
+  const walk = async (path: Buffer, shown: string, depth: number): Promise<void> => {
     const stat = await lstat(path);
     newest = Math.max(newest, stat.mtimeMs);
     if (stat.isFile()) {
-      files.push(path);
+      files.push({ path, shown });
       bytes += stat.size;
-    } else if (stat.isDirectory())
-      for (const entry of await readdir(path))
-        if (!entry.startsWith(".") && files.length < MOST_FILES) await walk(join(path, entry));
+    } else if (stat.isDirectory() && depth < DEEPEST)
+      for (const entry of await readdir(path, { encoding: "buffer" })) {
+        const name = readableName(entry);
+        if (!name.startsWith(".") && files.length < MOST_FILES)
+          await walk(joined(path, entry), `${shown}/${name}`, depth + 1);
+      }
   };
-  await walk(join(folder, name));
+  const name = readableName(raw);
+  await walk(joined(Buffer.from(folder), raw), name, 0);
   return {
     name,
-    files: files.sort(),
+    files: files.sort((a, b) => (a.shown < b.shown ? -1 : 1)),
     signature: `${files.length} files, ${bytes} bytes, ${Math.round(newest)}`,
   };
 }
 
-async function takeIn(folder: string, { name, files, signature }: Dropped): Promise<void> {
+async function takeIn(folder: string, raw: Buffer, { name, files, signature }: Dropped): Promise<void> {
   const foundAt = `${name} (${signature})`;
   if (await findIntakeAt(database(), foundAt)) return;
   const keeper = await findKeeper(database());
   if (!keeper) return;
   const uploads: Upload[] = [];
-  for (const path of files) {
+  for (const { path, shown } of files) {
     const kept = await fileStore().keep(createReadStream(path));
-    uploads.push({ name: relative(folder, path).split(sep).join("/"), ...kept });
+    uploads.push({ name: shown, ...kept });
   }
   // It grew while it was copied: the next look sees it as it is then.
-  if ((await lookAt(folder, name)).signature !== signature) return;
+  if ((await lookAt(folder, raw)).signature !== signature) return;
   try {
     await startIntake(uploads, { foundAt }, keeper.id);
   } catch (error) {

@@ -1,5 +1,7 @@
 import type { IncomingMessage } from "node:http";
 import busboy from "busboy";
+import { formatBytes } from "#core/length/formatBytes";
+import { plainLine } from "#core/text/plainText";
 import { database, inTransaction } from "#server/db/database";
 import { insertFile } from "#server/db/files";
 import {
@@ -13,7 +15,7 @@ import {
 import type { Person } from "#server/db/people";
 import { announce } from "#server/events/events";
 import { fileStore } from "#server/files/store";
-import { checkDayLimit } from "#server/intake/dayLimit";
+import { bytesLeftToday, checkDayLimit } from "#server/intake/dayLimit";
 import { readOptions } from "#server/intake/intakeOptions";
 import { safeName } from "#server/intake/safeName";
 import { addJob } from "#server/jobs/queue";
@@ -34,7 +36,7 @@ export interface Upload {
 export async function receiveIntake(request: IncomingMessage, person: Person): Promise<IntakeRow> {
   // Before anything is written, and again once it is known how much came.
   await checkDayLimit(person.id, Number(request.headers["content-length"] ?? 0));
-  const { uploads, options } = await receiveFiles(request);
+  const { uploads, options } = await receiveFiles(request, await bytesLeftToday(person.id));
   if (uploads.length === 0)
     throw badField("/files", "No file came. Send one or more images or zips in the field “files”.");
   await checkDayLimit(
@@ -68,7 +70,11 @@ export async function startIntake(
   return (await findIntake(database(), id))!;
 }
 
-function receiveFiles(request: IncomingMessage): Promise<{ uploads: Upload[]; options: IntakeOptions }> {
+/** @param most bytes of the whole request, counted while it comes */
+function receiveFiles(
+  request: IncomingMessage,
+  most: number,
+): Promise<{ uploads: Upload[]; options: IntakeOptions }> {
   const limit = settings().maxUploadBytes;
   return new Promise((resolve, reject) => {
     let form: busboy.Busboy;
@@ -77,7 +83,7 @@ function receiveFiles(request: IncomingMessage): Promise<{ uploads: Upload[]; op
         headers: request.headers,
         defParamCharset: "utf8",
         preservePath: true,
-        limits: { files: 2000, fields: 10, fileSize: limit },
+        limits: { files: 2000, fields: 10, fieldSize: 10_000, fileSize: limit },
       });
     } catch {
       reject(new Problem(415, "Not a form", "Send the files as multipart/form-data."));
@@ -88,10 +94,18 @@ function receiveFiles(request: IncomingMessage): Promise<{ uploads: Upload[]; op
     const fail = (error: unknown) => {
       request.unpipe(form);
       request.resume();
+      // Files that are still open end with it, and leave nothing behind.
+      form.destroy();
       reject(error instanceof Error ? error : new Error(String(error)));
     };
+    let bytes = 0;
+    request.on("data", (chunk: Buffer) => {
+      bytes += chunk.length;
+      if (bytes > most)
+        fail(new Problem(413, "Too much", `That is more than you may hand in today (${formatBytes(most)}).`));
+    });
     form.on("field", (name, value) => {
-      fields[name] = value;
+      fields[plainLine(name)] = plainLine(value);
     });
     form.on("file", (field, stream, { filename }) => {
       if (field !== "files") {

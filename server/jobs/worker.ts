@@ -6,6 +6,7 @@ import { giveUpJob, tasks } from "#server/jobs/tasks";
 import { guardProcess } from "#server/guardProcess";
 import { noteJobTime } from "#server/db/upkeep";
 import { closePool, poolState } from "#server/pool/pool";
+import { endAbandoned } from "#server/intake/abandoned";
 import { lookIntoDropFolder, type Seen } from "#server/intake/dropFolder";
 import { log } from "#server/log";
 import { settings } from "#server/settings";
@@ -14,6 +15,7 @@ import { settings } from "#server/settings";
 const HEARTBEAT_MS = 5_000;
 /** What looks the same at two looks has stopped growing. */
 const DROP_LOOK_MS = 8_000;
+const TIDY_MS = 15 * 60_000;
 const DEAD_AFTER = "20 seconds";
 
 /** Jobs of this process that are worked on, so that what it holds besides can be told. */
@@ -37,11 +39,15 @@ async function main(): Promise<void> {
     keepAlive([...pools]).catch((error: Error) => log.warn(error, "heartbeat"));
   }, HEARTBEAT_MS);
   const drops = watchDropFolder();
+  const tidy = setInterval(() => {
+    endAbandoned().catch((error: Error) => log.warn(error, "intakes that were left lying"));
+  }, TIDY_MS);
   for (const signal of ["SIGINT", "SIGTERM"] as const)
     process.once(signal, () => {
       stopping = true;
       clearInterval(drops);
-      void stop(runner, timer, [...pools]);
+      clearInterval(tidy);
+      stop(runner, timer, [...pools]).catch(() => process.exit(1));
     });
   log.info("The worker is ready.");
   while (!stopping) {

@@ -1,4 +1,4 @@
-import { copyFile, mkdir, rename, rm, stat } from "node:fs/promises";
+import { chmod, copyFile, mkdir, rename, rm, stat, writeFile } from "node:fs/promises";
 import { dirname, join } from "node:path";
 import { z } from "zod";
 import { database, rows, type Db } from "#server/db/database";
@@ -13,23 +13,34 @@ const DUMP = "database.dump";
  * Copies the database and every kept file to a folder, while people work. The database is dumped first, as one
  * moment: files are kept before rows name them, and never change, so all that the dump names is there to be copied. What
  * the folder has from an earlier time is not copied again. Derived files are left out: they can be made again.
- * @throws where something cannot be copied; the folder's last whole dump stays until the new one is whole
+ * An original that is missing holds up nothing: it is named at the end.
+ * @throws where something cannot be written; the folder's last whole dump stays until the new one is whole
  */
-export async function backUp(folder: string): Promise<{ files: number; copied: number }> {
-  await mkdir(folder, { recursive: true });
+export async function backUp(folder: string): Promise<{ files: number; copied: number; missing: string[] }> {
+  // Password hashes are in it: for nobody else to read.
+  await mkdir(folder, { recursive: true, mode: 0o700 });
+  await chmod(folder, 0o700);
   const dump = join(folder, DUMP);
+  await writeFile(`${dump}.new`, "", { mode: 0o600 });
+  await chmod(`${dump}.new`, 0o600);
   await runPostgresTool("pg_dump", ["--format=custom", `--file=${dump}.new`], settings().databaseUrl);
   // Rows that came after the dump are copied as well, which does no harm.
   const files = await rows(database(), z.object({ sha256: z.string() }), "SELECT sha256 FROM files");
   const there = folderStore(folder);
   let copied = 0;
+  const missing: string[] = [];
   for (const { sha256 } of files) {
     if (await there.has(sha256)) continue;
-    await copyWhole(fileStore().path(sha256), there.path(sha256));
-    copied++;
+    try {
+      await copyWhole(fileStore().path(sha256), there.path(sha256));
+      copied++;
+    } catch (error) {
+      if ((error as NodeJS.ErrnoException).code !== "ENOENT") throw error;
+      missing.push(sha256);
+    }
   }
   await rename(`${dump}.new`, dump);
-  return { files: files.length, copied };
+  return { files: files.length, copied, missing };
 }
 
 /** Where a studio is made anew. */

@@ -13,8 +13,12 @@ try {
   if (command === "verify-files") tell(await verifyFiles(database(), fileStore()));
   else if (!folder) throw new Error(`Say the folder: npm run ${command} -- FOLDER`);
   else if (command === "back-up") {
-    const { files, copied } = await backUp(resolve(folder));
-    console.log(`Backed up to ${resolve(folder)}: the database and ${files} files, ${copied} of them new.`);
+    const { files, copied, missing } = await backUp(resolve(folder));
+    for (const sha256 of missing) console.log(`missing: ${sha256}`);
+    console.log(
+      `Backed up to ${resolve(folder)}: the database and ${files - missing.length} of ${files} files, ${copied} of them new.`,
+    );
+    if (missing.length > 0) process.exitCode = 1;
   } else if (command === "restore") tell(await restore(resolve(folder), { db: database(), ...settings() }));
   else throw new Error(`There is no command ${command}.`);
 } catch (error) {

@@ -2,23 +2,26 @@ import { statfs } from "node:fs/promises";
 import { database } from "#server/db/database";
 import { newestSweep, type SweepRow } from "#server/db/sweeps";
 import { databaseFigures, listFailures, listQueue, listWorkers } from "#server/db/upkeep";
+import { listGuessed } from "#server/db/wrongPasswords";
 import { settings } from "#server/settings";
 
 /** What the keeper of a studio needs to know of the machine: the queue, who works on it, the disk, and what failed. */
 export async function readUpkeep() {
   const db = database();
-  const [queue, workers, failures, figures, disk, sweep] = await Promise.all([
+  const [queue, workers, failures, figures, disk, sweep, guessed] = await Promise.all([
     listQueue(db),
     listWorkers(db),
     listFailures(db),
     databaseFigures(db),
     statfs(settings().dataFolder),
     newestSweep(db),
+    listGuessed(db),
   ]);
   return {
     queue,
     workers: workers.map(({ id, seen_at }) => ({ id, seenAt: seen_at.toISOString() })),
     failures: failures.map(({ at, ...failure }) => ({ ...failure, at: at.toISOString() })),
+    guessed: guessed.map(({ last, ...one }) => ({ ...one, last: last.toISOString() })),
     ...figures,
     disk: { freeBytes: disk.bavail * disk.bsize, bytes: disk.blocks * disk.bsize },
     sweep: sweep ? summed(sweep) : null,
