@@ -112,7 +112,7 @@ describe("the database refuses", () => {
     [
       "a delivery that is done without an account",
       "INSERT INTO deliveries (person, profiles, plan, state) SELECT id, '{gltf-2}', '[]', 'done' FROM people LIMIT 1",
-      "deliveries_check",
+      "deliveries_account",
     ],
     ["a failure without a reason", "UPDATE intakes SET state = 'failed'", "intakes_check"],
     [

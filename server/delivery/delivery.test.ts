@@ -1,6 +1,6 @@
 import { createHash } from "node:crypto";
-import { readFile, rm, stat, writeFile } from "node:fs/promises";
-import { join } from "node:path";
+import { lstat, mkdir, readdir, readFile, rm, stat, symlink, writeFile } from "node:fs/promises";
+import { dirname, join } from "node:path";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import validator from "gltf-validator";
 import sharp from "sharp";
@@ -184,6 +184,50 @@ describe("a destination", () => {
       expect(sha256(await readFile(place(path)))).toBe(sum);
   });
 
+  test("that cannot be written to fails in words, and the zip has everything all the same", async () => {
+    const blocked = (await studio.api("POST", "/destinations", { name: "Blocked", folder: "blocked" })).json
+      .id;
+    await mkdir(join(studio.folder, "destinations", "blocked"), { recursive: true });
+    await writeFile(
+      join(studio.folder, "destinations", "blocked", "gltf-2"),
+      "a file where a folder belongs",
+    );
+    const failed = await deliver({ materials: [brick], destination: blocked, profiles: ["gltf-2"] });
+    expect(failed.state).toBe("failed");
+    expect(failed.failure).toContain("The destination “Blocked” has a file where a folder belongs");
+    expect(failed.failure).not.toMatch(/ENOTDIR|EEXIST|\/tmp/);
+    expect(failed.account).toMatchObject({ written: 0, unchanged: 0 });
+    const inside = await unzip(failed.id);
+    for (const { path, sha256: sum } of filesOf(failed.account)) expect(sha256(inside.get(path)!)).toBe(sum);
+    // Once it is put right, the same again goes through.
+    await rm(join(studio.folder, "destinations", "blocked", "gltf-2"));
+    expect((await deliver({ materials: [brick], destination: blocked, profiles: ["gltf-2"] })).state).toBe(
+      "done",
+    );
+  });
+
+  test("has no links that are followed: neither folders nor files", async () => {
+    const linked = (await studio.api("POST", "/destinations", { name: "Linked", folder: "linked" })).json.id;
+    const root = join(studio.folder, "destinations", "linked");
+    const outside = join(studio.folder, "outside");
+    await mkdir(root, { recursive: true });
+    await mkdir(outside);
+    await symlink(outside, join(root, "gltf-2"));
+    const failed = await deliver({ materials: [brick], destination: linked, profiles: ["gltf-2"] });
+    expect(failed.failure).toContain("links are not followed");
+    expect(await readdir(outside)).toEqual([]);
+    await rm(join(root, "gltf-2"));
+    const [file] = filesOf(failed.account);
+    await mkdir(dirname(join(root, file.path)), { recursive: true });
+    await writeFile(join(outside, "theirs"), "not ours");
+    await symlink(join(outside, "theirs"), join(root, file.path));
+    const done = await deliver({ materials: [brick], destination: linked, profiles: ["gltf-2"] });
+    expect(done.state).toBe("done");
+    expect(await readFile(join(outside, "theirs"), "utf8")).toBe("not ours");
+    expect(sha256(await readFile(join(root, file.path)))).toBe(file.sha256);
+    expect((await lstat(join(root, file.path))).isSymbolicLink()).toBe(false);
+  });
+
   test("keeps its paths when the material is renamed", async () => {
     const before = await deliver({ materials: [brick], destination });
     await studio.api("PATCH", `/materials/${brick}`, { name: "Another name" });
@@ -194,7 +238,18 @@ describe("a destination", () => {
   });
 
   test("cannot lie outside the folder of destinations, nor twice in one", async () => {
-    for (const folder of ["../elsewhere", "/etc", "a/b", ".hidden", ""])
+    for (const folder of [
+      "../elsewhere",
+      "/etc",
+      "a/b",
+      ".hidden",
+      "",
+      "CON",
+      "nul",
+      "Lpt1",
+      "ends in a space ",
+      "a.",
+    ])
       expect((await studio.api("POST", "/destinations", { name: `X ${folder}`, folder })).status).toBe(422);
     expect((await studio.api("POST", "/destinations", { name: "Other", folder: "share" })).status).toBe(409);
   });

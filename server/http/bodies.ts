@@ -138,6 +138,9 @@ export function readBody(request: Request): Promise<Buffer> {
       bytes += chunk.length;
       if (bytes <= rule.mostBytes) return void chunks.push(chunk);
       chunks.length = 0;
+      // The rest is left where it is: the sender waits, is answered, and is cut off.
+      request.pause();
+      request.res?.set("Connection", "close");
       reject(tooLarge(rule));
     });
     request.on("end", () => resolve(Buffer.concat(chunks)));

@@ -397,6 +397,29 @@ describe("the drop folder", () => {
   });
 });
 
+describe("the drop folder with names of an older system", () => {
+  test("takes in files and folders whose names are no UTF-8, under names that can be read", async () => {
+    const folder = await mkdtemp(join(tmpdir(), "kalonomy-drop-"));
+    const { lookIntoDropFolder } = await import("#server/intake/dropFolder");
+    const { database } = await import("#server/db/database");
+    const bytes = (name: string) => Buffer.concat([Buffer.from(`${folder}/`), Buffer.from(name, "latin1")]);
+    try {
+      await writeFile(bytes("gr\xf6\xdfe_color.png"), await picture("#706050"));
+      await mkdir(bytes("T\xfcren"));
+      await writeFile(bytes("T\xfcren/eiche_color.png"), await picture("#605040"));
+      const seen = await lookIntoDropFolder(folder, new Map());
+      expect([...seen.keys()].sort()).toEqual(["Türen", "größe_color.png"]);
+      await lookIntoDropFolder(folder, seen);
+      const { rows } = await database().query(
+        "SELECT name FROM intake_uploads JOIN intakes ON intake = intakes.id WHERE found_at LIKE 'größe%' OR found_at LIKE 'Türen%' ORDER BY name",
+      );
+      expect(rows.map(({ name }) => name).sort()).toEqual(["Türen/eiche_color.png", "größe_color.png"]);
+    } finally {
+      await rm(folder, { recursive: true });
+    }
+  });
+});
+
 describe("3D models and material files", () => {
   test("their materials become candidates; the images beside them are no pictures of their own, and sizes are assumed", async () => {
     const set = sampleSet("brick");

@@ -1,3 +1,5 @@
+import { readFileSync } from "node:fs";
+import { collect } from "#server/images/freePixels";
 import type { Answer } from "#server/pool/processPool";
 
 /** Called with what a task tells on its way. */
@@ -10,6 +12,12 @@ type Task = (task: never, tell: Tell) => unknown;
  * after it, ends this process and no other.
  */
 export function answerTasks(tasks: Record<string, Task>): void {
+  const before = allocatedMebibytes();
+  /** What a task leaves allocated, once what nobody holds is given back. */
+  const kept = () => {
+    if (allocatedMebibytes() - before > LITTLE_MEBIBYTES) collect();
+    return Math.max(0, allocatedMebibytes() - before);
+  };
   const send = (answer: Answer, then?: () => void) => {
     if (process.connected) process.send!(answer, undefined, undefined, () => then?.());
     else process.exit();
@@ -18,7 +26,7 @@ export function answerTasks(tasks: Record<string, Task>): void {
     Promise.resolve()
       .then(() => tasks[name](task, (value) => send({ kind: "told", value })))
       .then(
-        (result) => send({ kind: "done", result, keepsMebibytes: process.memoryUsage.rss() / 2 ** 20 }),
+        (result) => send({ kind: "done", result, keepsMebibytes: kept() }),
         (error: unknown) => send({ kind: "failed", error: copyOf(error), ends: false }),
       );
   });
@@ -27,6 +35,13 @@ export function answerTasks(tasks: Record<string, Task>): void {
   process.on("uncaughtException", broken);
   process.on("unhandledRejection", broken);
   process.on("disconnect", () => process.exit());
+}
+
+const LITTLE_MEBIBYTES = 32;
+
+/** What the kernel's limit counts (RLIMIT_DATA). */
+function allocatedMebibytes(): number {
+  return Number(/VmData:\s+(\d+)/.exec(readFileSync("/proc/self/status", "utf8"))?.[1] ?? 0) / 1024;
 }
 
 function copyOf(error: unknown): { name: string; message: string; stack?: string; code?: string } {

@@ -48,8 +48,8 @@ export type Answer =
 
 /** Node, its libraries and our own code, before any pixel. */
 const OWN_MEBIBYTES = 384;
-/** A process that keeps more than this after its task is replaced. */
-const KEEPS_MEBIBYTES = 1024;
+/** A process that keeps more than this after a task is replaced: it would count against the next one. */
+const KEEPS_MEBIBYTES = 128;
 
 const run = promisify(execFile);
 

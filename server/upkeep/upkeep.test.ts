@@ -119,12 +119,32 @@ describe("a back-up", () => {
 
   test("holds the database and every file, and the next one copies only what is new", async () => {
     const { backUp } = await import("./backUp");
-    expect(await backUp(folder)).toEqual({ files: known.length, copied: known.length });
+    expect(await backUp(folder)).toEqual({ files: known.length, copied: known.length, missing: [] });
     const intake = await takeIn(studio, { "floor_basecolor.png": await picture("#335577", 60) });
     await studio.api("POST", `/intakes/${intake.id}/accept`, { all: true });
     const again = await backUp(folder);
     expect(again.copied).toBe(again.files - known.length);
     expect(again.copied).toBeGreaterThan(0);
+  });
+
+  test("can be read by nobody else, and goes on where an original is missing, which it names", async () => {
+    const { backUp } = await import("./backUp");
+    const { fileStore } = await import("#server/files/store");
+    const modes = async (name: string) => ((await stat(join(folder, name))).mode & 0o777).toString(8);
+    expect([await modes("."), await modes("database.dump")]).toEqual(["700", "600"]);
+    const other = await mkdtemp(join(tmpdir(), "kalonomy-backup-"));
+    const [lost] = known;
+    const content = await readFile(fileStore().path(lost));
+    await rm(fileStore().path(lost));
+    try {
+      const { files, copied, missing } = await backUp(other);
+      expect(missing).toEqual([lost]);
+      expect(copied).toBe(files - 1);
+      expect((await stat(join(other, "database.dump"))).size).toBeGreaterThan(0);
+    } finally {
+      await writeFile(fileStore().path(lost), content);
+      await rm(other, { recursive: true });
+    }
   });
 
   test("becomes a studio again in an empty database and folder, and is not put over another", async () => {

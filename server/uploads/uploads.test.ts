@@ -1,7 +1,7 @@
 import { readdir } from "node:fs/promises";
 import type { AddressInfo } from "node:net";
 import { join } from "node:path";
-import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import { afterAll, beforeAll, describe, expect, jest, test } from "@jest/globals";
 import express, { type NextFunction, type Request, type Response } from "express";
 import { intakeInMetadata, intakeOfUpload, uploadId } from "#server/uploads/uploadIds";
 import { openTestStudio, picture, type TestStudio } from "#server/testing/testStudio";
@@ -140,4 +140,144 @@ test("the same file begun twice at once comes in once, whole", async () => {
   const { items } = (await studio.api("GET", `/intakes/${json.id}/uploads`)).json;
   expect(items).toMatchObject([{ position: 0, name: "twice.png", bytes: body.length }]);
   expect((await studio.api("POST", `/intakes/${json.id}/complete`, undefined, { token })).status).toBe(202);
+});
+
+describe("what an upload takes", () => {
+  const begin = async (token: string) =>
+    (await studio.api("POST", "/intakes/begin", { files: 9 }, { token })).json.id as string;
+  const create = (token: string, intake: string, headers: Record<string, string>) =>
+    fetch(`${address}/api/v1/uploads`, {
+      method: "POST",
+      headers: {
+        Authorization: `Bearer ${token}`,
+        "Tus-Resumable": "1.0.0",
+        "Upload-Metadata": metadata([
+          ["intake", intake],
+          ["position", "0"],
+          ["name", "a.png"],
+        ]),
+        ...headers,
+      },
+    });
+  const lying = async () => readdir(join(studio.folder, "incoming", "uploads"));
+
+  test("counts from when it is begun, and its length has to be said", async () => {
+    const { token } = await studio.addPerson("make");
+    const intake = await begin(token);
+    expect((await create(token, intake, { "Upload-Defer-Length": "1" })).status).toBe(400);
+    expect((await create(token, intake, {})).status).toBe(400);
+    const { settings } = await import("#server/settings");
+    const before = settings().maxDayBytes;
+    settings().maxDayBytes = 100_000;
+    try {
+      const first = await create(token, intake, { "Upload-Length": "60000" });
+      expect(first.status).toBe(201);
+      expect((await create(token, intake, { "Upload-Length": "60000" })).status).toBe(413);
+      // One that is dropped counts no more.
+      const dropped = await fetch(new URL(first.headers.get("Location")!, address), {
+        method: "DELETE",
+        headers: { Authorization: `Bearer ${token}`, "Tus-Resumable": "1.0.0" },
+      });
+      expect(dropped.status).toBe(204);
+      expect((await create(token, intake, { "Upload-Length": "60000" })).status).toBe(201);
+    } finally {
+      settings().maxDayBytes = before;
+    }
+  });
+
+  test("leaves nothing behind where it does not fit, or cannot be written, and says so in our words", async () => {
+    const { token } = await studio.addPerson("make");
+    const intake = await begin(token);
+    const there = await lying();
+    const first = await create(token, intake, { "Upload-Length": "10" });
+    const patch = (body: Uint8Array<ArrayBuffer>) =>
+      fetch(new URL(first.headers.get("Location")!, address), {
+        method: "PATCH",
+        headers: {
+          Authorization: `Bearer ${token}`,
+          "Tus-Resumable": "1.0.0",
+          "Upload-Offset": "0",
+          "Content-Type": "application/offset+octet-stream",
+        },
+        body,
+      });
+    const tooMuch = await patch(new Uint8Array(50_000));
+    expect(tooMuch.status).toBe(413);
+    expect(await tooMuch.text()).toContain("larger than it may be");
+    expect(await lying()).toEqual(there);
+    const { fileStore } = await import("#server/files/store");
+    const keep = jest.spyOn(fileStore(), "keep").mockImplementation(async (stream) => {
+      stream.on("error", () => undefined).resume();
+      throw Object.assign(new Error("write ENOSPC /secret/path"), { code: "ENOSPC" });
+    });
+    const second = await create(token, intake, { "Upload-Length": "10" });
+    const full = await fetch(new URL(second.headers.get("Location")!, address), {
+      method: "PATCH",
+      headers: {
+        Authorization: `Bearer ${token}`,
+        "Tus-Resumable": "1.0.0",
+        "Upload-Offset": "0",
+        "Content-Type": "application/offset+octet-stream",
+      },
+      body: new Uint8Array(10),
+    });
+    keep.mockRestore();
+    expect(full.status).toBe(507);
+    expect(await full.text()).not.toMatch(/ENOSPC|secret/);
+    expect(await lying()).toEqual(there);
+  });
+});
+
+test("intakes that are begun and left lying are bounded for each person, and given up after a while", async () => {
+  const { token, person } = await studio.addPerson("make");
+  const begin = async () => studio.api("POST", "/intakes/begin", { files: 1 }, { token });
+  const statuses = new Set<number>();
+  for (let n = 0; n < 20; n++) statuses.add((await begin()).status);
+  expect(statuses).toEqual(new Set([201]));
+  expect((await begin()).status).toBe(429);
+  const other = await studio.addPerson("make");
+  expect((await studio.api("POST", "/intakes/begin", { files: 1 }, { token: other.token })).status).toBe(201);
+  const { database } = await import("#server/db/database");
+  await database().query("UPDATE intakes SET touched_at = now() - interval '2 hours' WHERE person = $1", [
+    person.id,
+  ]);
+  const { json, status } = await begin();
+  expect(status).toBe(201);
+  const states = await database().query(
+    "SELECT state, count(*)::int AS count FROM intakes WHERE person = $1 GROUP BY state ORDER BY state",
+    [person.id],
+  );
+  expect(states.rows).toEqual([
+    { state: "failed", count: 20 },
+    { state: "receiving", count: 1 },
+  ]);
+  const { endAbandoned } = await import("#server/intake/abandoned");
+  await endAbandoned();
+  expect((await studio.api("GET", `/intakes/${json.id}`)).json.state).toBe("receiving");
+});
+
+test("a lock of an upload holds for all web processes, and ends with one that dies", async () => {
+  const { uploadLocks } = await import("#server/uploads/uploadLocks");
+  const { database } = await import("#server/db/database");
+  const id = uploadId("0b7cf7a4-9a1b-4d3e-8a55-1f6a3f1f0a02");
+  const [first, second] = [uploadLocks.newLock(id), uploadLocks.newLock(id)];
+  let asked = 0;
+  await first.lock(new AbortController().signal, () => void asked++);
+  const stop = new AbortController();
+  const refused = second.lock(stop.signal, () => undefined).catch((error: Error) => error.name);
+  await new Promise((resolve) => setTimeout(resolve, 1500));
+  // The holder is told that somebody waits.
+  expect(asked).toBeGreaterThan(0);
+  stop.abort();
+  expect(await refused).toBe("AbortError");
+  await first.unlock();
+  await second.lock(new AbortController().signal, () => undefined);
+  await second.unlock();
+  // One whose holder says nothing any more is taken over.
+  await database().query(
+    "INSERT INTO upload_locks (id, owner, seen_at) VALUES ($1, gen_random_uuid(), now() - interval '1 minute')",
+    [id],
+  );
+  await first.lock(new AbortController().signal, () => undefined);
+  await first.unlock();
 });
