@@ -1,14 +1,11 @@
-import { PassThrough } from "node:stream";
-import { createReadableStreamFromReadable } from "@react-router/node";
-import { isbot } from "isbot";
+import { Writable } from "node:stream";
 import { renderToPipeableStream } from "react-dom/server";
 import { ServerRouter, type EntryContext, type RouterContextProvider } from "react-router";
 import { NonceContext } from "./nonce";
-import { log } from "#server/log";
 import { nonceContext, requestContext } from "#server/auth/personContext";
+import { log } from "#server/log";
 
-export const streamTimeout = 10_000;
-
+/** A page is drawn whole before it is sent: none of ours has parts that come later. */
 export default function handleRequest(
   request: Request,
   status: number,
@@ -18,28 +15,30 @@ export default function handleRequest(
 ): Promise<Response> {
   const nonce = context.get(nonceContext);
   return new Promise((resolve, reject) => {
-    let shellDone = false;
-    const ready = isbot(request.headers.get("user-agent")) ? "onAllReady" : "onShellReady";
-    const { pipe, abort } = renderToPipeableStream(
+    const parts: Uint8Array[] = [];
+    const page = new Writable({
+      write(part: Uint8Array, _encoding, done) {
+        parts.push(part);
+        done();
+      },
+      final(done) {
+        headers.set("Content-Type", "text/html; charset=utf-8");
+        resolve(new Response(new Uint8Array(Buffer.concat(parts)), { status, headers }));
+        done();
+      },
+    });
+    const { pipe } = renderToPipeableStream(
       <NonceContext.Provider value={nonce}>
         <ServerRouter context={entry} url={request.url} nonce={nonce} />
       </NonceContext.Provider>,
       {
         nonce,
-        [ready]() {
-          shellDone = true;
-          const body = new PassThrough();
-          headers.set("Content-Type", "text/html; charset=utf-8");
-          resolve(new Response(createReadableStreamFromReadable(body), { status, headers }));
-          pipe(body);
-        },
+        onAllReady: () => pipe(page),
         onShellError: reject,
         onError(error: unknown) {
-          if (shellDone)
-            log.error({ err: error, request: context.get(requestContext) }, "defect while drawing");
+          log.error({ err: error, request: context.get(requestContext) }, "defect while drawing");
         },
       },
     );
-    setTimeout(abort, streamTimeout + 1000).unref();
   });
 }

@@ -10,12 +10,12 @@ import { closeDatabase, database, untilDatabase } from "#server/db/database";
 import { closeEvents } from "#server/events/events";
 import { fileRoutes } from "#server/files/routes";
 import { guardProcess } from "#server/guardProcess";
+import { inScope } from "#server/scope";
 import { plainAddresses } from "#server/http/addresses";
 import { boundedBodies } from "#server/http/bodies";
 import { sendError } from "#server/http/errors";
 import { boundedServer } from "#server/http/listen";
 import { metrics, noteRequest } from "#server/http/metrics";
-import { inRequest } from "#server/http/requestScope";
 import { screens } from "#server/http/screens";
 import { log } from "#server/log";
 import { Problem } from "#server/problem";
@@ -29,7 +29,7 @@ export function createApp(build: ServerBuild, isReady = () => true): Express {
   app.disable("etag");
   app.set("trust proxy", "loopback");
   app.use(requestMarks);
-  app.use(securityHeaders);
+  app.use(securityHeaders());
   app.use(plainAddresses);
   app.use(boundedBodies);
   app.get("/healthz", (_request, response) => void response.send("ok"));
@@ -51,9 +51,8 @@ export function createApp(build: ServerBuild, isReady = () => true): Express {
   );
   app.use(express.static("build/client", { maxAge: "1h", index: false }));
   app.use(fileRoutesAt());
-  app.use(compressed());
   app.use(UPLOADS_PATH, resumableUploads());
-  app.use("/api/v1", apiRouter());
+  app.use("/api/v1", compressed(), apiRouter());
   app.use(screens(build));
   app.use(sendError);
   return app;
@@ -66,7 +65,7 @@ const notReady = () =>
     "The database does not answer just now. Try again in a few seconds; nothing is lost.",
   );
 
-/** Pages and answers, quickly: the last percents of size cost several times the time. Scripts and pictures are packed already. */
+/** Answers, quickly: the last percents of size cost several times the time. */
 function compressed() {
   return compression({
     level: 1,
@@ -111,9 +110,7 @@ function requestMarks(request: Request, response: Response, next: NextFunction):
     );
   });
   // What nobody awaits and what errs beside its request ends that request alone.
-  inRequest(id, () =>
-    guardProcess.inScope({ what: `request ${id}`, end: () => failed(response) }, () => next()),
-  );
+  inScope({ request: id, what: `request ${id}`, end: () => failed(response) }, next);
 }
 
 function failed(response: Response): void {
@@ -125,29 +122,29 @@ function failed(response: Response): void {
  * Scripts and style sheets come only from our own files or carry the page's nonce. Single elements may be styled by their
  * attribute, as rulers and samples at scale are.
  */
-function securityHeaders(request: Request, response: Response, next: NextFunction): void {
-  const nonce = `'nonce-${response.locals.nonce as string}'`;
-  helmet({
-    contentSecurityPolicy: {
-      useDefaults: false,
-      directives: {
-        defaultSrc: ["'self'"],
-        scriptSrc: ["'self'", nonce],
-        styleSrc: ["'self'", nonce],
-        styleSrcAttr: ["'unsafe-inline'"],
-        imgSrc: ["'self'", "data:", "blob:"],
-        fontSrc: ["'self'"],
-        connectSrc: ["'self'", "blob:"],
-        workerSrc: ["'self'", "blob:"],
-        objectSrc: ["'none'"],
-        baseUri: ["'self'"],
-        formAction: ["'self'"],
-        frameAncestors: ["'none'"],
-      },
-    },
+const POLICY = [
+  "default-src 'self'",
+  "img-src 'self' data: blob:",
+  "connect-src 'self' blob:",
+  "worker-src 'self' blob:",
+  "object-src 'none'",
+  "base-uri 'self'",
+  "form-action 'self'",
+  "frame-ancestors 'none'",
+  "style-src-attr 'unsafe-inline'",
+].join(";");
+
+function securityHeaders() {
+  const others = helmet({
+    contentSecurityPolicy: false,
     strictTransportSecurity: settings().secureCookies,
     crossOriginEmbedderPolicy: false,
-  })(request, response, next);
+  });
+  return (request: Request, response: Response, next: NextFunction): void => {
+    const own = `'self' 'nonce-${response.locals.nonce as string}'`;
+    response.setHeader("Content-Security-Policy", `${POLICY};script-src ${own};style-src ${own}`);
+    others(request, response, next);
+  };
 }
 
 /** A form on somebody else's page must not act with our visitor's session. */

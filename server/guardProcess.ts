@@ -1,14 +1,6 @@
-import { AsyncLocalStorage } from "node:async_hooks";
 import { isDatabaseAway } from "#server/ownFault";
 import { log } from "#server/log";
-
-/** A piece of work of its own: a request or a job, and how it is ended where something of it errs that nobody listens to. */
-export interface Scope {
-  what: string;
-  end(error: Error): void;
-}
-
-const scopes = new AsyncLocalStorage<Scope>();
+import { currentScope } from "#server/scope";
 
 /** Long enough for the log, and for what else runs to notice. */
 const LAST_MS = 500;
@@ -19,12 +11,10 @@ const LAST_MS = 500;
  * it again. A connection to the database that breaks belongs to nobody, and ends nothing.
  */
 export const guardProcess = {
-  inScope: <T>(scope: Scope, work: () => T): T => scopes.run(scope, work),
-
   install(ended: () => void = () => process.exit(1)): void {
     const caught = (kind: string) => (thrown: unknown) => {
       const error = thrown instanceof Error ? thrown : new Error(String(thrown));
-      const scope = scopes.getStore();
+      const scope = currentScope();
       log.error({ err: error, kind, of: scope?.what }, "nobody listened to this");
       if (scope) return scope.end(error);
       if (isDatabaseAway(error)) return;

@@ -20,9 +20,13 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
 
 export const loader = look(async ({ params, person }: Route.LoaderArgs & { person: Person }) => {
   const id = idOf(params);
-  const material = found(await findMaterial(database(), id), "material");
-  const uses = await listUses(database(), id);
-  const siblings = material.line ? await listSiblings(database(), id) : [];
+  const [here, uses, variants] = await Promise.all([
+    findMaterial(database(), id),
+    listUses(database(), id),
+    listSiblings(database(), id),
+  ]);
+  const material = found(here, "material");
+  const siblings = material.line ? variants : [];
   return {
     material,
     siblings,

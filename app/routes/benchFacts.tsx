@@ -4,7 +4,7 @@ import { Form, useNavigation } from "react-router";
 import { PRICES } from "#core/library/licence";
 import { database } from "#server/db/database";
 import { listLicences, listSupplierNames } from "#server/db/facts";
-import { listProjects } from "#server/db/projects";
+import { listProjectNames } from "#server/db/projects";
 import { changeFacts } from "#server/library/facts";
 import { Button } from "../components/Button";
 import { Refusal } from "../components/Refusal";
@@ -19,7 +19,7 @@ export const loader = look(async () => {
   return {
     licences: await listLicences(db),
     suppliers: await listSupplierNames(db),
-    projects: (await listProjects(db)).map(({ id, name }) => ({ id, name })),
+    projects: (await listProjectNames(db)).map(({ id, name }) => ({ id, name })),
   };
 });
 

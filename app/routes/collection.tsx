@@ -7,7 +7,7 @@ import { database, inTransaction } from "#server/db/database";
 import { listSamples } from "#server/db/materials";
 import { pageOf, sliceOf } from "#server/db/page";
 import type { Person } from "#server/db/people";
-import { changeCollection, changeProject, listProjects } from "#server/db/projects";
+import { changeCollection, changeProject, listProjectNames } from "#server/db/projects";
 import { changeCollectionFields, removeCollection } from "#server/library/collections";
 import { announce } from "#server/events/events";
 import { badField } from "#server/problem";
@@ -35,10 +35,14 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
 export const loader = look(async ({ request, params, person }: Route.LoaderArgs & { person: Person }) => {
   const id = idOf(params);
   const db = database();
-  const collection = found(await findCollection(db, id), "collection");
   const page = pageIn(request);
-  const { items, total } = await listSamples(db, { collection: id, ...sliceOf(page) });
-  const [all, projects] = [await listCollections(db), await listProjects(db)];
+  const [here, { items, total }, all, projects] = await Promise.all([
+    findCollection(db, id),
+    listSamples(db, { collection: id, ...sliceOf(page) }),
+    listCollections(db),
+    listProjectNames(db),
+  ]);
+  const collection = found(here, "collection");
   return {
     collection,
     samples: items,

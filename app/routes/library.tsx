@@ -4,12 +4,12 @@ import { Form, Link, redirect, useFetcher, useNavigate, useSubmit } from "react-
 import { z } from "zod";
 import { SIZE_STATES } from "#core/finish/material";
 import { mayDo } from "#server/auth/levels";
-import { insertCollection, listCollections } from "#server/db/collections";
+import { insertCollection, listCollectionNames } from "#server/db/collections";
 import { database, inTransaction } from "#server/db/database";
 import { countMaterials, listSamples } from "#server/db/materials";
 import { pageNumber, pageOf, sliceOf } from "#server/db/page";
 import type { Person } from "#server/db/people";
-import { changeCollection, changeProject, listProjects } from "#server/db/projects";
+import { changeCollection, changeProject, listProjectNames } from "#server/db/projects";
 import { announce } from "#server/events/events";
 import { createPlain } from "#server/library/materials";
 import { badField } from "#server/problem";
@@ -46,8 +46,8 @@ export const loader = look(async ({ request, person }: Route.LoaderArgs & { pers
       ...sliceOf(filter.page),
     }),
     countMaterials(db),
-    listCollections(db),
-    listProjects(db),
+    listCollectionNames(db),
+    listProjectNames(db),
   ]);
   return {
     samples: items,

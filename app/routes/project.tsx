@@ -3,7 +3,7 @@ import { Form, Link } from "react-router";
 import { z } from "zod";
 import { cameraSchema, DEFAULT_CAMERA } from "#core/judge/holdsUp";
 import { mayDo } from "#server/auth/levels";
-import { listCollections } from "#server/db/collections";
+import { listCollectionNames } from "#server/db/collections";
 import { database, inTransaction } from "#server/db/database";
 import { listDeliveries } from "#server/db/deliveries";
 import { listSamples } from "#server/db/materials";
@@ -37,11 +37,15 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
 export const loader = look(async ({ request, params, person }: Route.LoaderArgs & { person: Person }) => {
   const id = idOf(params);
   const db = database();
-  const project = found(await findProject(db, id), "project");
   const page = pageIn(request);
-  const { items, total } = await listSamples(db, { project: id, ...sliceOf(page) });
-  const unsized = await listSamples(db, { project: id, sizeState: "unknown", limit: 0 });
-  const collections = await listCollections(db);
+  const [here, { items, total }, unsized, collections, deliveries] = await Promise.all([
+    findProject(db, id),
+    listSamples(db, { project: id, ...sliceOf(page) }),
+    listSamples(db, { project: id, sizeState: "unknown", limit: 0 }),
+    listCollectionNames(db),
+    listDeliveries(db, { offset: 0, limit: 60 }, id),
+  ]);
+  const project = found(here, "project");
   return {
     project,
     samples: items,
@@ -51,7 +55,7 @@ export const loader = look(async ({ request, params, person }: Route.LoaderArgs 
     free: collections
       .filter((one) => !project.collections.some((taken) => taken.id === one.id))
       .map(({ id, name }) => ({ id, name })),
-    deliveries: await listDeliveries(db, { offset: 0, limit: 60 }, id),
+    deliveries,
     mayMake: mayDo(person, "make"),
   };
 });

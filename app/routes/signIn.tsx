@@ -43,12 +43,12 @@ export async function action({ request, context }: Route.ActionArgs) {
       email,
       password: String(form.get("password") ?? ""),
       address: context.get(addressContext),
-      device: await knownDevice(cookies, account),
+      device: knownDevice(cookies, account),
     });
     const headers = new Headers();
     const agent = plainLine(request.headers.get("User-Agent") ?? "");
     headers.append("Set-Cookie", await beginSession(person.id, agent));
-    headers.append("Set-Cookie", await rememberDevice(cookies, account));
+    headers.append("Set-Cookie", rememberDevice(cookies, account));
     return redirect(whereTo(request.url), { headers });
   } catch (error) {
     if (!(error instanceof Problem)) throw error;

@@ -1,8 +1,7 @@
 import { randomUUID } from "node:crypto";
-import { createCookie } from "react-router";
 import { z } from "zod";
+import { signedCookie } from "#server/auth/cookies";
 import { hashSecret } from "#server/auth/tokens";
-import { settings } from "#server/settings";
 
 const DAYS = 180;
 /** Accounts that one browser is remembered for. */
@@ -13,37 +12,29 @@ const deviceSchema = z.object({
   accounts: z.array(z.string().max(64)).max(MOST_ACCOUNTS),
 });
 
-let made: ReturnType<typeof createCookie> | undefined;
+/** A browser in which somebody has signed in before. */
+const cookie = signedCookie("kalonomy-device", DAYS);
 
-/** Signed, so that nobody makes one up: a browser in which somebody has signed in before. */
-const cookie = () =>
-  (made ??= createCookie("kalonomy-device", {
-    httpOnly: true,
-    sameSite: "lax",
-    secure: settings().secureCookies,
-    path: "/",
-    maxAge: DAYS * 86_400,
-    secrets: [settings().secret],
-  }));
-
-async function readDevice(cookieHeader: string | null): Promise<z.infer<typeof deviceSchema> | undefined> {
-  return deviceSchema.safeParse(
-    await cookie()
-      .parse(cookieHeader)
-      .catch(() => null),
-  ).data;
+function readDevice(cookieHeader: string | null): z.infer<typeof deviceSchema> | undefined {
+  const text = cookie.read(cookieHeader);
+  if (text === undefined) return undefined;
+  try {
+    return deviceSchema.safeParse(JSON.parse(text)).data;
+  } catch {
+    return undefined;
+  }
 }
 
 /** The number of a browser in which this account has signed in before; undefined for any other. */
-export async function knownDevice(cookieHeader: string | null, account: string): Promise<string | undefined> {
-  const device = await readDevice(cookieHeader);
+export function knownDevice(cookieHeader: string | null, account: string): string | undefined {
+  const device = readDevice(cookieHeader);
   return device?.accounts.includes(hashSecret(account)) ? device.id : undefined;
 }
 
 /** Remembers a browser for an account: the `Set-Cookie` header. */
-export async function rememberDevice(cookieHeader: string | null, account: string): Promise<string> {
-  const device = (await readDevice(cookieHeader)) ?? { id: randomUUID(), accounts: [] };
+export function rememberDevice(cookieHeader: string | null, account: string): string {
+  const device = readDevice(cookieHeader) ?? { id: randomUUID(), accounts: [] };
   const own = hashSecret(account);
   const accounts = [own, ...device.accounts.filter((one) => one !== own)].slice(0, MOST_ACCOUNTS);
-  return cookie().serialize({ id: device.id, accounts });
+  return cookie.write(JSON.stringify({ id: device.id, accounts }));
 }

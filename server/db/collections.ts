@@ -22,6 +22,14 @@ const COLLECTION = `
 export const findCollection = (db: Db, id: string) =>
   oneRow(db, collectionSchema, `${COLLECTION} WHERE c.id = $1`, [id]);
 
+/** Names and places alone, for choosing. */
+export const listCollectionNames = (db: Db) =>
+  rows(
+    db,
+    collectionSchema.pick({ id: true, name: true, parent: true }),
+    "SELECT id, name, parent FROM collections ORDER BY lower(name)",
+  );
+
 export const listCollections = (db: Db) => rows(db, collectionSchema, `${COLLECTION} ORDER BY lower(c.name)`);
 
 export async function insertCollection(

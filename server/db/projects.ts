@@ -35,6 +35,14 @@ const PROJECT = `
 export const findProject = (db: Db, id: string) =>
   oneRow(db, projectSchema, `${PROJECT} WHERE p.id = $1`, [id]);
 
+/** Names alone, for choosing. */
+export const listProjectNames = (db: Db) =>
+  rows(
+    db,
+    projectSchema.pick({ id: true, name: true }),
+    "SELECT id, name FROM projects ORDER BY number NULLS LAST, lower(name)",
+  );
+
 export const listProjects = (db: Db) =>
   rows(db, projectSchema, `${PROJECT} ORDER BY p.number NULLS LAST, lower(p.name)`);
 

@@ -1,5 +1,5 @@
 import type { Db } from "#server/db/database";
-import { requestId } from "#server/http/requestScope";
+import { currentScope } from "#server/scope";
 
 /** The kinds of long work, and what each needs to know. */
 export interface Jobs {
@@ -21,7 +21,7 @@ export async function addJob<K extends keyof Jobs>(db: Db, task: K, payload: Job
   await db.query("SELECT graphile_worker.add_job($1, $2, job_key := $3, max_attempts := 4)", [
     task,
     // The request that it began with, for the log.
-    JSON.stringify({ ...payload, ...(requestId() !== undefined && { request: requestId() }) }),
+    JSON.stringify({ ...payload, ...(currentScope() && { request: currentScope()!.request }) }),
     `${task}:${Object.values(payload).join(":")}`,
   ]);
 }

@@ -11,9 +11,8 @@ import { countModulesOf, failModules } from "#server/library/countModules";
 import { failFlattening, runFlattening } from "#server/library/flatten";
 import { failMend, runMend } from "#server/library/mend";
 import type { Jobs } from "#server/jobs/queue";
-import { guardProcess } from "#server/guardProcess";
-import { inRequest, requestId } from "#server/http/requestScope";
 import { log } from "#server/log";
+import { inScope } from "#server/scope";
 import { DISK_FULL, isDatabaseAway, isDiskFull } from "#server/ownFault";
 import { sentenceOf } from "#server/sentenceOf";
 import { failSweep } from "#server/db/sweeps";
@@ -106,20 +105,26 @@ export const tasks = Object.fromEntries(
         log.error({ kind, issues: read.error.issues, request }, "a job that cannot be read is left out");
         return;
       }
-      await inRequest(request ?? randomUUID(), () => carryOut(kind, work, read.data, job));
+      await carryOut(kind, work, read.data, job, request ?? randomUUID());
     },
   ]),
 ) as Record<keyof Jobs, Task>;
 
 const requestSchema = z.object({ request: z.string().optional() });
 
-async function carryOut(kind: string, work: AnyWork, payload: unknown, job: Helpers["job"]): Promise<void> {
+async function carryOut(
+  kind: string,
+  work: AnyWork,
+  payload: unknown,
+  job: Helpers["job"],
+  request: string,
+): Promise<void> {
   for (;;)
     try {
-      return await once(kind, () => work.run(payload));
+      return await once(kind, request, () => work.run(payload));
     } catch (caught) {
       if (isDatabaseAway(caught)) {
-        log.warn({ kind, request: requestId() }, "the database went away under a job, which waits for it");
+        log.warn({ kind, request }, "the database went away under a job, which waits for it");
         await untilDatabase();
         continue;
       }
@@ -132,9 +137,9 @@ async function carryOut(kind: string, work: AnyWork, payload: unknown, job: Help
 }
 
 /** Work with a net under it: what it leaves unawaited, and a stream of its own that errs, ends this work and no other. */
-function once(kind: string, work: () => Promise<void>): Promise<void> {
+function once(kind: string, request: string, work: () => Promise<void>): Promise<void> {
   return new Promise((resolve, reject) => {
-    guardProcess.inScope({ what: `job ${kind} ${requestId() ?? ""}`, end: reject }, () => {
+    inScope({ request, what: `job ${kind}`, end: reject }, () => {
       work().then(resolve, reject);
     });
   });
