@@ -1,8 +1,21 @@
 import { reactRouter } from "@react-router/dev/vite";
+import { fileURLToPath } from "node:url";
 import { defineConfig } from "vite";
+
+/** React Router as it is for production: its package leads to the development build, which checks and warns, everywhere. */
+const ROUTER = fileURLToPath(new URL("node_modules/react-router/dist/production/", import.meta.url));
 
 export default defineConfig(({ isSsrBuild }) => ({
   plugins: [reactRouter()],
+  ...(isSsrBuild && {
+    ssr: { noExternal: ["react-router", "@react-router/node"] },
+    resolve: {
+      alias: [
+        { find: /^react-router$/, replacement: `${ROUTER}index.mjs` },
+        { find: /^react-router\/dom$/, replacement: `${ROUTER}dom-export.mjs` },
+      ],
+    },
+  }),
   build: {
     chunkSizeWarningLimit: 1500,
     // Fonts stay files: the content security policy allows no data in their place.

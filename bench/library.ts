@@ -2,6 +2,7 @@ import { spawn } from "node:child_process";
 import { setTimeout as wait } from "node:timers/promises";
 import { gzipSync } from "node:zlib";
 import { openTestStudio, picture, takeIn } from "#server/testing/testStudio";
+import { fillLibrary } from "./fillLibrary";
 import { ensureBuild } from "../bin/parts/build.mjs";
 import { freePort } from "../bin/parts/freePort.mjs";
 
@@ -34,7 +35,7 @@ try {
   }
   const times: Record<string, number[]> = {};
   for (const count of [FEW, MANY]) {
-    await fill(count);
+    await fillLibrary(database(), count);
     for (const page of PAGES) {
       const all: number[] = [];
       for (let run = 0; run < RUNS; run++) {
@@ -52,40 +53,6 @@ try {
       `${page}: ${FEW} materials ${few.toFixed(0)} ms, ${MANY} materials ${many.toFixed(0)} ms, ratio ${(many / few).toFixed(2)} (2 at most)`,
     );
   await weigh(await (await get("/library")).text(), get);
-
-  /** Copies of the one that was taken in, under names of their own. */
-  async function fill(count: number): Promise<void> {
-    const there = (await database().query<{ n: number }>("SELECT count(*)::int AS n FROM materials")).rows[0]
-      .n;
-    const client = await database().connect();
-    try {
-      await client.query("BEGIN");
-      await client.query(
-        `INSERT INTO materials (code, file_name, name, kind, layout, source, created_by)
-         SELECT 'B' || n, 'b-' || n, (ARRAY['Brick', 'Slate', 'Oak', 'Plaster', 'Terrazzo'])[1 + n % 5] || ' ' || md5(n::text),
-                'material', 'repeating', m.source, m.created_by
-           FROM generate_series($1::int, $2::int) AS n, (SELECT * FROM materials ORDER BY created_at LIMIT 1) AS m`,
-        [there + 1, count],
-      );
-      await client.query(
-        `INSERT INTO revisions (material, number, repeat_width_mm, repeat_height_mm, size_state, finish, made_by)
-         SELECT new.id, 1, new.size, new.size, CASE WHEN new.size IS NULL THEN 'unknown' ELSE 'known' END, r.finish, r.made_by
-           FROM (SELECT id, CASE WHEN code LIKE '%7' THEN NULL ELSE 900 END AS size FROM materials) AS new,
-                (SELECT * FROM revisions ORDER BY made_at LIMIT 1) AS r
-          WHERE NOT EXISTS (SELECT 1 FROM revisions WHERE material = new.id)`,
-      );
-      await client.query(
-        `INSERT INTO maps (material, revision, role, sha256, channel, file_name)
-         SELECT new.id, 1, m.role, m.sha256, m.channel, m.file_name
-           FROM materials AS new, (SELECT * FROM maps LIMIT 1) AS m
-          WHERE NOT EXISTS (SELECT 1 FROM maps WHERE material = new.id)`,
-      );
-      await client.query("COMMIT");
-    } finally {
-      client.release();
-    }
-    await database().query("ANALYZE");
-  }
 } finally {
   web.kill("SIGTERM");
   await studio.close();

@@ -49,7 +49,7 @@ export function createApp(build: ServerBuild, isReady = () => true): Express {
     "/assets",
     express.static("build/client/assets", { immutable: true, maxAge: "1y", fallthrough: false }),
   );
-  app.use(express.static("build/client", { maxAge: "1h", index: false }));
+  app.use("/favicon.svg", express.static("build/client/favicon.svg", { maxAge: "1h" }));
   app.use(fileRoutesAt());
   app.use(UPLOADS_PATH, resumableUploads());
   app.use("/api/v1", compressed(), apiRouter());

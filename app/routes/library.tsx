@@ -4,12 +4,13 @@ import { Form, Link, redirect, useFetcher, useNavigate, useSubmit } from "react-
 import { z } from "zod";
 import { SIZE_STATES } from "#core/finish/material";
 import { mayDo } from "#server/auth/levels";
-import { insertCollection, listCollectionNames } from "#server/db/collections";
+import { insertCollection } from "#server/db/collections";
+import { listChoices } from "#server/db/choices";
 import { database, inTransaction } from "#server/db/database";
 import { countMaterials, listSamples } from "#server/db/materials";
 import { pageNumber, pageOf, sliceOf } from "#server/db/page";
 import type { Person } from "#server/db/people";
-import { changeCollection, changeProject, listProjectNames } from "#server/db/projects";
+import { changeCollection, changeProject } from "#server/db/projects";
 import { announce } from "#server/events/events";
 import { createPlain } from "#server/library/materials";
 import { badField } from "#server/problem";
@@ -39,24 +40,23 @@ export const loader = look(async ({ request, person }: Route.LoaderArgs & { pers
   const read = filterSchema.safeParse(Object.fromEntries(new URL(request.url).searchParams));
   const filter = read.success ? read.data : filterSchema.parse({});
   const db = database();
-  const [{ items, total }, all, collections, projects] = await Promise.all([
+  const isAll = filter.q === "" && filter.size === "any";
+  const [{ items, total }, all, choices] = await Promise.all([
     listSamples(db, {
       q: filter.q,
       sizeState: filter.size === "any" ? undefined : filter.size,
       ...sliceOf(filter.page),
     }),
-    countMaterials(db),
-    listCollectionNames(db),
-    listProjectNames(db),
+    isAll ? undefined : countMaterials(db),
+    listChoices(db),
   ]);
   return {
     samples: items,
     total,
     pages: pageOf(filter.page, total),
-    all,
+    all: all ?? total,
     filter,
-    collections: collections.map(({ id, name }) => ({ id, name })),
-    projects: projects.map(({ id, name }) => ({ id, name })),
+    ...choices,
     mayMake: mayDo(person, "make"),
   };
 });

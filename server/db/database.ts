@@ -71,17 +71,23 @@ export async function inTransaction<T>(work: (db: Db) => Promise<T>): Promise<T>
   }
 }
 
+interface Prepared {
+  name: string;
+  /** What its rows are checked by: the same each time, so that zod compiles it once. */
+  schema: z.ZodType;
+}
+
 /** Statements that are prepared: planning takes the server longer than carrying most of ours out. */
-const prepared = new Map<string, string>();
+const prepared = new Map<string, Prepared>();
 const MOST_PREPARED = 400;
 
-/** A name for a statement that comes again; undefined, and so planned anew, once there are too many different ones. */
-function preparedName(sql: string): string | undefined {
+/** A statement that comes again; undefined, and so planned anew each time, once there are too many different ones. */
+function prepare(sql: string, schema: z.ZodType): Prepared | undefined {
   const known = prepared.get(sql);
-  if (known !== undefined || prepared.size >= MOST_PREPARED) return known;
-  const name = `s${prepared.size}`;
-  prepared.set(sql, name);
-  return name;
+  if (known || prepared.size >= MOST_PREPARED) return known;
+  const made = { name: `s${prepared.size}`, schema };
+  prepared.set(sql, made);
+  return made;
 }
 
 /** Rows, checked as they enter the program. */
@@ -91,8 +97,11 @@ export async function rows<S extends z.ZodType>(
   sql: string,
   values: unknown[] = [],
 ): Promise<z.infer<S>[]> {
-  const result = await db.query({ name: preparedName(sql), text: sql, values });
-  return result.rows.map((row) => schema.parse(row));
+  const known = prepare(sql, schema);
+  const result = await db.query({ name: known?.name, text: sql, values });
+  // One statement gives rows of one shape, whoever asks.
+  const checked = (known?.schema ?? schema) as S;
+  return result.rows.map((row) => checked.parse(row));
 }
 
 export async function oneRow<S extends z.ZodType>(

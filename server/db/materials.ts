@@ -156,6 +156,9 @@ export interface SampleFilter {
   limit?: number;
 }
 
+const totalSchema = z.object({ total: z.number() });
+const countedSampleSchema = sampleSchema.extend(totalSchema.shape);
+
 export async function listSamples(db: Db, filter: SampleFilter): Promise<{ items: Sample[]; total: number }> {
   const words = (filter.q ?? "").split(/\s+/).filter(Boolean).slice(0, 8);
   const where = ["m.deleted_at IS NULL"];
@@ -177,16 +180,12 @@ export async function listSamples(db: Db, filter: SampleFilter): Promise<{ items
   if (filter.project) where.push(`m.id IN (${projectMaterialIds(value(filter.project))})`);
   const withRevision = "JOIN revisions r ON r.material = m.id AND r.number = m.revision";
   const conditions = `WHERE ${where.join(" AND ")}`;
-  const counting = oneRow(
+  const counting = `SELECT count(*)::int AS total FROM materials m ${filter.sizeState ? withRevision : ""} ${conditions}`;
+  const counted = [...values];
+  const found = await rows(
     db,
-    z.object({ total: z.number() }),
-    `SELECT count(*)::int AS total FROM materials m ${filter.sizeState ? withRevision : ""} ${conditions}`,
-    [...values],
-  );
-  const finding = rows(
-    db,
-    sampleSchema,
-    `SELECT m.id, m.code, m.name, m.layout, m.revision, r.size_state AS "sizeState", u.name AS supplier,
+    countedSampleSchema,
+    `SELECT (${counting}) AS total, m.id, m.code, m.name, m.layout, m.revision, r.size_state AS "sizeState", u.name AS supplier,
        CASE WHEN r.repeat_width_mm IS NULL THEN NULL
          ELSE jsonb_build_object('width', r.repeat_width_mm, 'height', r.repeat_height_mm) END AS repeat,
        r.finish->>'color' AS color, b.sha256 AS preview, b.width, b.height,
@@ -200,9 +199,10 @@ export async function listSamples(db: Db, filter: SampleFilter): Promise<{ items
      ORDER BY lower(m.name), m.id LIMIT ${value(filter.limit ?? 60)} OFFSET ${value(filter.offset ?? 0)}`,
     values,
   );
-  // Both at once: each looks through the whole library.
-  const [total, items] = await Promise.all([counting, finding]);
-  return { items, total: total!.total };
+  const items = found.map(({ total: _, ...sample }) => sample);
+  // A page behind the last one has no row that could tell.
+  const total = found[0]?.total ?? (await oneRow(db, totalSchema, counting, counted))!.total;
+  return { items, total };
 }
 
 /** How many materials the library has. */

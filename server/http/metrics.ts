@@ -1,15 +1,19 @@
-import { timingSafeEqual } from "node:crypto";
+import cluster from "node:cluster";
+import { randomUUID, timingSafeEqual } from "node:crypto";
 import { statfs } from "node:fs/promises";
 import type { NextFunction, Request, Response } from "express";
-import { Counter, Gauge, Histogram, Registry } from "prom-client";
+import { AggregatorRegistry, Counter, Gauge, Histogram, Registry } from "prom-client";
 import { database } from "#server/db/database";
 import { jobTimes, listQueue, listWorkers } from "#server/db/upkeep";
 import { bodiesInFlight } from "#server/http/bodies";
 import { Problem } from "#server/problem";
 import { settings } from "#server/settings";
 
-const registry = new Registry();
-const at = { registers: [registry] };
+/** What each process counts for itself, and is added up; and what all of them share, which whoever is asked looks up. */
+const own = new Registry();
+const shared = new Registry();
+const at = { registers: [own] };
+const ofAll = { registers: [shared] };
 
 const requests = new Histogram({
   ...at,
@@ -24,26 +28,26 @@ const defects = new Counter({
   help: "Errors that are nobody's but ours",
 });
 const queue = new Gauge({
-  ...at,
+  ...ofAll,
   name: "kalonomy_queue_jobs",
   help: "Jobs in the queue",
   labelNames: ["kind", "state"],
 });
 const jobs = new Gauge({
-  ...at,
+  ...ofAll,
   name: "kalonomy_job_seconds",
   help: "Time of the jobs that ended within the last hour: how many, mean, longest",
   labelNames: ["kind", "figure"],
 });
-const workers = new Gauge({ ...at, name: "kalonomy_workers", help: "Workers that live" });
+const workers = new Gauge({ ...ofAll, name: "kalonomy_workers", help: "Workers that live" });
 const pools = new Gauge({
-  ...at,
+  ...ofAll,
   name: "kalonomy_pool_tasks",
   help: "Tasks in the workers' pools of processes",
   labelNames: ["state"],
 });
 const disk = new Gauge({
-  ...at,
+  ...ofAll,
   name: "kalonomy_disk_bytes",
   help: "The data folder's disk",
   labelNames: ["state"],
@@ -60,7 +64,7 @@ const memory = new Gauge({
   name: "kalonomy_memory_bytes",
   help: "Resident memory of the web process",
 });
-const up = new Gauge({ ...at, name: "kalonomy_database_up", help: "1 while PostgreSQL answers" });
+const up = new Gauge({ ...ofAll, name: "kalonomy_database_up", help: "1 while PostgreSQL answers" });
 
 /** Notes how long an answer took. */
 export function noteRequest(path: string, status: number, ms: number): void {
@@ -87,8 +91,41 @@ export function metrics(request: Request, response: Response, next: NextFunction
   if (sent.length !== wanted.length || !timingSafeEqual(sent, wanted))
     return next(new Problem(401, "Not allowed", "The figures need their own token."));
   gather()
-    .then(async () => response.type(registry.contentType).send(await registry.metrics()))
+    .then(async () =>
+      response.type(shared.contentType).send(`${await figuresOfAll()}\n${await shared.metrics()}`),
+    )
     .catch(next);
+}
+
+const ANSWER_MS = 3000;
+const asked = new Map<string, (figures: string) => void>();
+
+if (cluster.isWorker) {
+  AggregatorRegistry.setRegistries([own]);
+  // Answers what its first process asks of each of them.
+  new AggregatorRegistry();
+  process.on("message", (message: { figuresFor?: string; figures?: string } | null) => {
+    if (message?.figuresFor !== undefined) asked.get(message.figuresFor)?.(message.figures ?? "");
+  });
+}
+
+/** What the processes count for themselves, added up by the first of them; of one process alone its own. */
+function figuresOfAll(): Promise<string> {
+  if (!cluster.isWorker) return own.metrics();
+  const id = randomUUID();
+  return new Promise((resolve, reject) => {
+    const settle = (figures: string) => {
+      clearTimeout(timer);
+      asked.delete(id);
+      resolve(figures);
+    };
+    const timer = setTimeout(() => {
+      asked.delete(id);
+      own.metrics().then(resolve, reject);
+    }, ANSWER_MS);
+    asked.set(id, settle);
+    process.send!({ wantsFigures: id });
+  });
 }
 
 async function gather(): Promise<void> {

@@ -57,7 +57,7 @@ function headersOf(request: Request): Headers {
 }
 
 /** Below this, packing costs more than it saves. */
-const LEAST_PACKED_BYTES = 1400;
+const LEAST_PACKED_BYTES = 16 * 1024;
 const pack = promisify(gzip);
 
 /** The whole answer at once: nothing on a screen is waited for while the rest is sent. */
