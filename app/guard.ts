@@ -61,7 +61,7 @@ const unreadable = ({ issues: [issue] }: z.ZodError) =>
   new Problem(
     422,
     "Not acceptable",
-    `What was sent cannot be read (${issue.message}). Load the page again and repeat it.`,
+    `What was sent cannot be read${issue.path.length > 0 ? ` (${issue.path.join(" ")})` : ""}. Load the page again and repeat it.`,
   );
 
 /** The id in the address. @throws a 404 for anything that is no id. */

@@ -11,6 +11,10 @@ export const log = pino({
   level,
   base: { process: process.argv[1]?.includes("worker") ? "worker" : "web" },
   timestamp: pino.stdTimeFunctions.isoTime,
+  // An error may carry a whole connection with it, of which nothing belongs into a log.
+  serializers: {
+    err: ({ name, message, stack, code }: NodeJS.ErrnoException) => ({ type: name, message, code, stack }),
+  },
   formatters: { level: (label) => ({ level: label }) },
   redact: {
     paths: ["password", "token", "secret", "*.password", "*.token", "*.secret", "cookie", "authorization"],

@@ -1,5 +1,6 @@
 import { Refusal } from "#core/text/refusal";
 import { z } from "zod";
+import { plainLine } from "#core/text/plainText";
 import { ROLES } from "#core/maps/roles";
 import { lineFactsSchema } from "#core/supply/catalogue";
 
@@ -57,7 +58,6 @@ export function readProductSheet(text: string): ProductSheet {
   const read = productSheetSchema.safeParse(json);
   if (read.success) return read.data;
   const [issue] = read.error.issues;
-  throw new Refusal(
-    `The product sheet does not fit: ${issue.path.join("/") || "the whole"}: ${issue.message}`,
-  );
+  const place = plainLine(issue.path.join("/"), 120) || "the whole of it";
+  throw new Refusal(`The product sheet does not fit: “${place}” is missing, or is not what belongs there.`);
 }

@@ -32,7 +32,7 @@ export const EVENT_CALLS: Call[] = [
         const now = await whoAsks(request).catch(() => person);
         if (!now && !over) end();
       };
-      const soon = () => void check().catch((error: Error) => log.warn(error, "who listens"));
+      const soon = () => void check().catch((error: Error) => log.warn({ err: error }, "who listens"));
       const off = await listen({
         heard(event) {
           if (event.topic === "people") return event.id === person.id ? soon() : undefined;

@@ -27,7 +27,7 @@ export function database(): pg.Pool {
     options: "-c jit=off",
   });
   // A lost idle connection is replaced by the pool; without a listener it would end the process.
-  const say = (error: Error) => log.error(error, "database");
+  const say = (error: Error) => log.warn({ err: error }, "a connection to the database was lost");
   made.on("error", say);
   made.on("connect", (client) => void client.on("error", say));
   return made;

@@ -10,6 +10,7 @@ import { LAYOUTS, MATERIAL_KINDS } from "#core/finish/material";
 import { MAP_CHANNELS } from "#core/maps/channel";
 import { ROLES } from "#core/maps/roles";
 import { oneRow, rows, type Db } from "#server/db/database";
+import { plainLine } from "#core/text/plainText";
 import type { Slice } from "#server/db/page";
 import { findingSchema } from "#server/db/materials";
 import { fetchSchema, variantSheetSchema, type Fetch, type VariantSheet } from "#server/db/suppliers";
@@ -292,6 +293,9 @@ export const lockReading = (db: Db, id: string) =>
     [id],
   );
 
+/** Longest sentence about a file: what it quotes of the file has passed the gate as a whole. */
+const MOST_SAID = 2000;
+
 /** Writes what an intake recognised in place of what it recognised before, so that reading twice does no harm. */
 export async function replaceCandidates(
   db: Db,
@@ -312,7 +316,9 @@ export async function replaceCandidates(
         position,
         candidate.name.slice(0, 200),
         candidate.kind,
-        JSON.stringify(candidate.findings),
+        JSON.stringify(
+          candidate.findings.map((one) => ({ ...one, message: plainLine(one.message, MOST_SAID) })),
+        ),
         candidate.layout,
         candidate.folder,
         candidate.scope,
@@ -326,7 +332,7 @@ export async function replaceCandidates(
   for (const [position, { file, reason, kind, sha256 }] of ignored.entries())
     await db.query(
       "INSERT INTO intake_ignored (intake, position, file, reason, kind, sha256) VALUES ($1, $2, $3, $4, $5, $6)",
-      [intake, position, file, reason, kind, sha256 ?? null],
+      [intake, position, file, plainLine(reason, MOST_SAID), kind, sha256 ?? null],
     );
 }
 

@@ -76,7 +76,7 @@ function hear(payload: string | undefined): void {
     steps.delete(key);
     findProgress(database(), topic, id)
       .then((progress) => progress && listeners.emit("event", { ...event, progress }))
-      .catch((error: Error) => log.warn(error, "progress"));
+      .catch((error: Error) => log.warn({ err: error }, "progress"));
   };
   steps.set(key, setTimeout(tell, STEP_MS));
 }

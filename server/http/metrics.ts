@@ -52,17 +52,33 @@ const disk = new Gauge({
   help: "The data folder's disk",
   labelNames: ["state"],
 });
-const connections = new Gauge({
+new Gauge({
   ...at,
   name: "kalonomy_database_connections",
-  help: "Connections of this process to PostgreSQL",
+  help: "Connections to PostgreSQL",
   labelNames: ["state"],
+  collect() {
+    const { totalCount, idleCount, waitingCount } = database();
+    this.set({ state: "open" }, totalCount);
+    this.set({ state: "idle" }, idleCount);
+    this.set({ state: "waited_for" }, waitingCount);
+  },
 });
-const bodies = new Gauge({ ...at, name: "kalonomy_bodies_in_flight", help: "Bodies that are on their way" });
-const memory = new Gauge({
+new Gauge({
+  ...at,
+  name: "kalonomy_bodies_in_flight",
+  help: "Bodies that are on their way",
+  collect() {
+    this.set(bodiesInFlight());
+  },
+});
+new Gauge({
   ...at,
   name: "kalonomy_memory_bytes",
-  help: "Resident memory of the web process",
+  help: "Resident memory of the web processes",
+  collect() {
+    this.set(process.memoryUsage.rss());
+  },
 });
 const up = new Gauge({ ...ofAll, name: "kalonomy_database_up", help: "1 while PostgreSQL answers" });
 
@@ -134,11 +150,6 @@ async function gather(): Promise<void> {
   const facts = await statfs(dataFolder);
   disk.set({ state: "free" }, facts.bavail * facts.bsize);
   disk.set({ state: "all" }, facts.blocks * facts.bsize);
-  connections.set({ state: "open" }, pool.totalCount);
-  connections.set({ state: "idle" }, pool.idleCount);
-  connections.set({ state: "waited_for" }, pool.waitingCount);
-  bodies.set(bodiesInFlight());
-  memory.set(process.memoryUsage.rss());
   try {
     const [kinds, living, times] = await Promise.all([listQueue(pool), listWorkers(pool), jobTimes(pool)]);
     queue.reset();

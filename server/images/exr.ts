@@ -1,6 +1,7 @@
 import { Refusal } from "#core/text/refusal";
 import { FloatType } from "three";
 import { EXRLoader } from "three/examples/jsm/loaders/EXRLoader.js";
+import { plainLine } from "#core/text/plainText";
 import type { FloatImage } from "#server/images/floatImage";
 
 export interface ExrHeader {
@@ -55,7 +56,7 @@ function channelNames(list: Uint8Array): string[] {
   for (let at = 0; at < list.length && list[at] !== 0;) {
     const end = list.indexOf(0, at);
     if (end < 0) throw new RangeError("channel list");
-    names.push(Buffer.from(list.subarray(at, end)).toString("latin1"));
+    names.push(plainLine(Buffer.from(list.subarray(at, end)).toString("latin1"), 80));
     at = end + 17;
   }
   return names;

@@ -76,7 +76,7 @@ async function read(intake: IntakeRow): Promise<void> {
   const watch = setInterval(() => {
     findHold(database(), id)
       .then((hold) => hold === "stop" && stop.abort(new Stopped()))
-      .catch((error: Error) => log.warn(error, "watching an intake"));
+      .catch((error: Error) => log.warn({ err: error }, "watching an intake"));
   }, WATCHED_EVERY_MS);
   try {
     await readAndJudge(intake, stop.signal);
@@ -174,7 +174,7 @@ async function unpackAll(intake: IntakeRow, limits: Partial<TaskLimits>): Promis
         telling = telling
           .then(async () => void (await progress(id, { done, total: 0, what })))
           .catch((error: unknown) => {
-            if (!(error instanceof Paused)) log.warn(error, "progress of an intake");
+            if (!(error instanceof Paused)) log.warn({ err: error }, "progress of an intake");
           });
       },
     });

@@ -36,11 +36,11 @@ async function main(): Promise<void> {
   runner = await takeJobs(events);
   await keepAlive([...pools]);
   const timer = setInterval(() => {
-    keepAlive([...pools]).catch((error: Error) => log.warn(error, "heartbeat"));
+    keepAlive([...pools]).catch((error: Error) => log.warn({ err: error }, "heartbeat"));
   }, HEARTBEAT_MS);
   const drops = watchDropFolder();
   const tidy = setInterval(() => {
-    endAbandoned().catch((error: Error) => log.warn(error, "intakes that were left lying"));
+    endAbandoned().catch((error: Error) => log.warn({ err: error }, "intakes that were left lying"));
   }, TIDY_MS);
   for (const signal of ["SIGINT", "SIGTERM"] as const)
     process.once(signal, () => {
@@ -51,7 +51,9 @@ async function main(): Promise<void> {
     });
   log.info("The worker is ready.");
   while (!stopping) {
-    await runner.promise.catch((error: Error) => log.warn(error, "the queue ended, and is begun anew"));
+    await runner.promise.catch((error: Error) =>
+      log.warn({ err: error }, "the queue ended, and is begun anew"),
+    );
     if (stopping) return;
     pools.clear();
     await untilDatabase();
@@ -86,7 +88,7 @@ function listenToJobs(pools: Set<string>): WorkerEvents {
     if (error) log.error({ ...line, err: error }, "job failed");
     else log.info(line, "job done");
     const time = { kind: job.task_identifier, seconds: ms / 1000, failed: error !== null };
-    noteJobTime(database(), time).catch((failed: Error) => log.warn(failed, "time of a job"));
+    noteJobTime(database(), time).catch((failed: Error) => log.warn({ err: failed }, "time of a job"));
   });
   return events;
 }
@@ -100,7 +102,7 @@ function watchDropFolder(): NodeJS.Timeout {
     looking = true;
     lookIntoDropFolder(settings().dropFolder, seen)
       .then((now) => (seen = now))
-      .catch((error: Error) => log.error(error, "drop folder"))
+      .catch((error: Error) => log.error({ err: error }, "drop folder"))
       .finally(() => (looking = false));
   }, DROP_LOOK_MS);
 }

@@ -161,7 +161,7 @@ async function told(id: string, photo: string, task: FlattenTask): Promise<Flatt
       last = Date.now();
       setFlatteningShare(database(), id, share as number)
         .then(() => announce(database(), { topic: "library", id: photo }))
-        .catch((error: Error) => log.error(error, "progress of a flattening"));
+        .catch((error: Error) => log.error({ err: error }, "progress of a flattening"));
     },
   });
 }

@@ -78,7 +78,7 @@ export function processPool(script: string, { most, idleMs }: { most: number; id
     const member: Member = { child, mebibytes: Infinity };
     members.add(member);
     child.on("message", (answer: Answer) => heard(member, answer));
-    child.on("error", (error) => log.error(error, "pool process"));
+    child.on("error", (error) => log.error({ err: error }, "pool process"));
     child.on("exit", (code, signal) => {
       members.delete(member);
       clearTimeout(member.idle);
@@ -139,7 +139,7 @@ export function processPool(script: string, { most, idleMs }: { most: number; id
           });
         })
         .catch((error: Error) => {
-          log.error(error, "pool limits");
+          log.error({ err: error }, "pool limits");
           if (member.job === job) end(member);
         });
     }

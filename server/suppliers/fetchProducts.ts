@@ -112,7 +112,7 @@ export async function runFetch(
   const watch = setInterval(() => {
     findIntake(database(), id)
       .then((now) => now?.state === "receiving" || stop.abort())
-      .catch((error: Error) => log.error(error, "watch of a fetch"));
+      .catch((error: Error) => log.error({ err: error }, "watch of a fetch"));
   }, WATCHED_EVERY_MS);
   try {
     if (!client) throw new SupplierError("No supplier's service is set up.", false);
@@ -184,7 +184,7 @@ function teller(id: string): Tell {
       await setIntakeProgress(database(), id, progress);
       await announceStep(database(), { topic: "intake", id, state: "receiving" });
     };
-    work().catch((error: Error) => log.error(error, "progress of a fetch"));
+    work().catch((error: Error) => log.error({ err: error }, "progress of a fetch"));
   };
 }
 

@@ -82,12 +82,12 @@ function makeServer(folder: string): Server {
       const id = new URL(request.url).pathname.slice(UPLOADS_PATH.length + 1);
       // What did not fit, or could not be written, would lie there until somebody sweeps.
       if (intakeOfUpload(id) && [413, 507].includes(status_code))
-        await drop(id).catch((error: Error) => log.warn(error, "an upload that did not fit"));
+        await drop(id).catch((error: Error) => log.warn({ err: error }, "an upload that did not fit"));
       return { status_code, body };
     },
   });
   server.on(EVENTS.POST_TERMINATE, (_request, _response, id) => {
-    forgetUpload(database(), id).catch((error: Error) => log.warn(error, "a dropped upload"));
+    forgetUpload(database(), id).catch((error: Error) => log.warn({ err: error }, "a dropped upload"));
   });
   return server;
 }

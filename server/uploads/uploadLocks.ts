@@ -23,7 +23,7 @@ export const uploadLocks: Locker = {
         beat = setInterval(() => {
           stillWanted(id, owner)
             .then((wanted) => wanted && cancelled())
-            .catch((error: Error) => log.warn(error, "lock of an upload"));
+            .catch((error: Error) => log.warn({ err: error }, "lock of an upload"));
         }, BEAT_MS / 5).unref();
       },
       async unlock() {
