@@ -1,6 +1,6 @@
-import { spawn, type ChildProcess } from "node:child_process";
+import { spawn, spawnSync, type ChildProcess } from "node:child_process";
 import { createHash } from "node:crypto";
-import { mkdtemp, rm } from "node:fs/promises";
+import { mkdir, mkdtemp, open, rm } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { setTimeout as wait } from "node:timers/promises";
@@ -12,23 +12,30 @@ import { freePort } from "../bin/parts/freePort.mjs";
 import { startPostgres } from "../bin/parts/postgres.mjs";
 
 /**
- * Kills the web process, the worker and PostgreSQL at random moments while textures are taken in and delivered, and then
- * checks that nothing acknowledged is lost, nothing half-written is shown or delivered, and every job has ended.
+ * Kills web processes, workers and PostgreSQL at random moments, fills the disk and makes the data folder read-only, while textures are
+ * taken in and delivered, and then checks that nothing acknowledged is lost, nothing half-written is shown or delivered, and
+ * every job has ended. There are two web processes and two workers. The disk is a file system in memory of its own, which needs root;
+ * without, it is left alone.
  */
-const KILLS = Number(process.env.BENCH_KILLS ?? 100);
+const KILLS = Number(process.env.BENCH_KILLS ?? 300);
 const CLIENTS = 3;
 const random = seededRandom(Number(process.env.BENCH_SEED ?? 1));
 const HOUR_MS = 3600_000;
 
 const parent = await mkdtemp(join(tmpdir(), "kalonomy-kills-"));
 const data = openDataFolder(parent);
+const folder = join(parent, "studio");
+await mkdir(folder);
+const DISK_MIB = 600;
+const hasDisk = spawnSync("mount", ["-t", "tmpfs", "-o", `size=${DISK_MIB}m`, "tmpfs", folder]).status === 0;
 const [dbPort, webPort] = [await freePort(), await freePort()];
 let postgres = await startPostgres(data, { port: dbPort });
 ensureBuild();
 Object.assign(process.env, {
   NODE_ENV: "production",
   DATABASE_URL: postgres.url,
-  KALONOMY_DATA: data.folder,
+  KALONOMY_DATA: folder,
+  KALONOMY_WEB_PROCESSES: "2",
   KALONOMY_SECRET: data.secrets.cookies,
   KALONOMY_LOG: "fatal",
   PORT: String(webPort),
@@ -50,44 +57,59 @@ const person = await insertPerson(database(), {
 await insertToken(database(), { person: person.id, name: "bench", hash: token.hash });
 
 let closing = false;
-const kept = {
-  web: keepRunning(["server/start.mjs"]),
-  worker: keepRunning(["--import", "tsx", "server/jobs/worker.ts"]),
-};
+const WORKER = ["--import", "tsx", "server/jobs/worker.ts"];
+const web = keepRunning(["server/start.mjs"]);
+const workers = [keepRunning(WORKER), keepRunning(WORKER)];
 
 // eslint-disable-next-line @typescript-eslint/no-explicit-any -- answers of all calls
 type Answer = any;
 
 /** What the studio has said it did. */
 const acknowledged = { intakes: [] as string[], materials: [] as string[], deliveries: [] as string[] };
-const counts = { web: 0, worker: 0, postgres: 0 };
-let [archives, refusals] = [0, 0];
+const counts = { web: 0, worker: 0, postgres: 0, full: 0, readOnly: 0 };
+const sum = () => Object.values(counts).reduce((a, b) => a + b, 0);
+let [archives, refusals, askedAgain] = [0, 0, 0];
 const troubles: string[] = [];
 
 const clients = Array.from({ length: CLIENTS }, (_, i) => client(i));
-while (counts.web + counts.worker + counts.postgres < KILLS) {
-  await wait(500 + random() * 5500);
+while (sum() < KILLS) {
+  await wait(300 + random() * 4000);
   const pick = random();
-  if (pick < 0.4) kill("web");
-  else if (pick < 0.8) kill("worker");
-  else {
+  if (pick < 0.36) {
+    counts.web++;
+    // The first of the web processes, with which all go, or one of those behind it.
+    if (random() < 0.4) web.kill();
+    else web.killOneBehind();
+  } else if (pick < 0.72) {
+    counts.worker++;
+    workers[random() < 0.5 ? 0 : 1].kill();
+  } else if (pick < 0.86 || !hasDisk) {
     counts.postgres++;
     await postgres.kill();
     postgres = await restartPostgres();
+  } else if (pick < 0.93) {
+    counts.full++;
+    await fillDisk();
+  } else {
+    counts.readOnly++;
+    spawnSync("mount", ["-o", "remount,ro", folder]);
+    await wait(500 + random() * 3000);
+    spawnSync("mount", ["-o", "remount,rw", folder]);
   }
 }
 closing = true;
 await Promise.all(clients);
 await untilQuiet();
 await check();
-await Promise.all(Object.values(kept).map((one) => one.stop()));
+await Promise.all([web, ...workers].map((one) => one.stop()));
 await closeDatabase();
 await postgres.stop();
+if (hasDisk) spawnSync("umount", ["-l", folder]);
 await rm(parent, { recursive: true, force: true });
 
-const total = `${counts.web} of the web process, ${counts.worker} of the worker, ${counts.postgres} of PostgreSQL`;
+const total = `${counts.web} of web processes, ${counts.worker} of workers, ${counts.postgres} of PostgreSQL, ${counts.full} times a full disk, ${counts.readOnly} times a read-only one`;
 console.log(
-  `kills: ${KILLS} (${total}); acknowledged: ${acknowledged.intakes.length} intakes, ${acknowledged.materials.length} materials, ${acknowledged.deliveries.length} deliveries, ${archives} archives checked; ${refusals} requests broke off and were sent again`,
+  `blows: ${KILLS} (${total}); acknowledged: ${acknowledged.intakes.length} intakes, ${acknowledged.materials.length} materials, ${acknowledged.deliveries.length} deliveries, ${archives} archives checked; ${refusals} requests broke off and were sent again, ${askedAgain} readings and deliveries asked for again after a disk`,
 );
 for (const trouble of troubles) console.log(`trouble: ${trouble}`);
 console.log(
@@ -103,11 +125,7 @@ async function client(number: number): Promise<void> {
     const name = `wall${number}x${round}`;
     const { id } = await insist("POST", "/intakes", () => upload(name));
     acknowledged.intakes.push(id);
-    const read = await reach(`/intakes/${id}`, ["review", "failed"]);
-    if (read.state === "failed") {
-      troubles.push(`intake ${id} failed: ${read.failure}`);
-      continue;
-    }
+    if (!(await isRead(id))) continue;
     await insist("POST", `/intakes/${id}/accept`, () => JSON.stringify({ all: true }));
     const { items } = await insist("GET", `/materials?q=${name}`);
     // Accepting is asked for again where its answer was lost, and must not make a second material.
@@ -121,10 +139,51 @@ async function client(number: number): Promise<void> {
     const delivery = await insist("POST", "/deliveries", () =>
       JSON.stringify({ materials: [material], profiles: ["gltf-2"] }),
     );
-    acknowledged.deliveries.push(delivery.id);
-    const { state, failure } = await reach(`/deliveries/${delivery.id}`, ["done", "failed"]);
-    if (state === "failed") troubles.push(`delivery ${delivery.id} failed: ${failure}`);
+    await isDelivered(delivery.id);
   }
+}
+
+/** What a disk did is said as such, and can be asked for again; any other failure is a trouble. */
+const OF_THE_DISK =
+  /^The d(isk|ata folder) |destination “.*” (is full|can only be read)|went wrong in the worker/;
+
+async function isRead(id: string): Promise<boolean> {
+  for (;;) {
+    const { state, failure } = await reach(`/intakes/${id}`, ["review", "accepted", "failed"]);
+    if (state !== "failed") return true;
+    if (!OF_THE_DISK.test(failure)) {
+      troubles.push(`intake ${id} failed: ${failure}`);
+      return false;
+    }
+    askedAgain++;
+    await insist("POST", `/intakes/${id}/hold`, () => JSON.stringify({ wish: "read-again" }));
+  }
+}
+
+async function isDelivered(first: string): Promise<void> {
+  for (let id = first; ;) {
+    const { state, failure } = await reach(`/deliveries/${id}`, ["done", "failed"]);
+    if (state === "done") return void acknowledged.deliveries.push(id);
+    if (!OF_THE_DISK.test(failure)) return void troubles.push(`delivery ${id} failed: ${failure}`);
+    askedAgain++;
+    id = (await insist("POST", `/deliveries/${id}/again`)).id;
+  }
+}
+
+/** Writes until nothing more fits, waits, and makes room again. */
+async function fillDisk(): Promise<void> {
+  const path = join(folder, "ballast");
+  const handle = await open(path, "w");
+  const block = Buffer.alloc(4 * 2 ** 20);
+  try {
+    for (;;) await handle.write(block);
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== "ENOSPC") throw error;
+  } finally {
+    await handle.close();
+  }
+  await wait(500 + random() * 3000);
+  await rm(path);
 }
 
 /** Three maps of one set, whose content no other set has. */
@@ -166,7 +225,7 @@ async function insist(
       // While the database is away.
       if (response.status < 500) {
         // Its first sending went through, and only the answer was lost.
-        if (response.status === 409 && path.endsWith("/accept")) return {};
+        if (response.status === 409 && /\/(accept|hold)$/.test(path)) return {};
         throw new Error(`${method} ${path}: ${response.status} ${text}`);
       }
     } catch (error) {
@@ -202,6 +261,13 @@ function keepRunning(args: string[]) {
   begin();
   return {
     kill: () => child.kill("SIGKILL"),
+    killOneBehind() {
+      const found = spawnSync("pgrep", ["-P", String(child.pid)], { encoding: "utf8" })
+        .stdout.trim()
+        .split("\n");
+      const one = found[Math.floor(random() * found.length)];
+      if (one) spawnSync("kill", ["-9", one]);
+    },
     stop() {
       stopped = true;
       const ended = new Promise((resolve) => child.once("exit", resolve));
@@ -209,11 +275,6 @@ function keepRunning(args: string[]) {
       return ended;
     },
   };
-}
-
-function kill(which: "web" | "worker"): void {
-  counts[which]++;
-  kept[which].kill();
 }
 
 /** What is left of a killed server needs a moment to let go of its memory. */

@@ -202,3 +202,40 @@ test("files that nothing refers to are looked for, and the queue is seen by keep
   await maker.goto("/upkeep");
   await expect(maker.getByRole("heading", { name: "Not for you" })).toBeVisible();
 });
+
+test("a body that is too large is refused before anybody is asked who they are", async ({ request }) => {
+  const form = { "Content-Type": "application/x-www-form-urlencoded" };
+  const tooLarge = await request.post("/sign-in", { headers: form, data: `email=${"a".repeat(70_000)}` });
+  expect(tooLarge.status()).toBe(413);
+  const other = await request.post("/people", { headers: form, data: `name=${"a".repeat(1_100_000)}` });
+  expect(other.status()).toBe(413);
+  const json = await request.post("/sign-in", { data: { email: "a" } });
+  expect(json.status()).toBe(415);
+  expect((await request.fetch("/library", { method: "PUT" })).status()).toBe(405);
+  expect((await request.get("/healthz")).status()).toBe(200);
+});
+
+test("pages are kept by nobody, and the keeper's page is the keeper's however it is written", async ({
+  browser,
+}) => {
+  const page = await signIn(browser, "guest");
+  const library = await page.request.get("/library");
+  expect(library.headers()["cache-control"]).toBe("private, no-store");
+  expect(library.headers()["content-security-policy"]).not.toMatch(/style-src [^;]*unsafe-inline/);
+  for (const path of ["/upkeep", "/UPKEEP", "/Upkeep.data", "/%75pkeep", "/upkeep/", "//upkeep"]) {
+    const answer = await page.request.get(path);
+    expect([403, 404], path).toContain(answer.status());
+    expect(await answer.text(), path).not.toContain("databaseBytes");
+  }
+});
+
+test("the screen says that it is not live while the line is down, and comes back by itself", async ({
+  browser,
+}) => {
+  const page = await signIn(browser, "joost");
+  await page.route("**/api/v1/events", (route) => route.fulfill({ status: 502, body: "Bad gateway" }));
+  await page.reload();
+  await expect(page.getByText("not live")).toBeVisible();
+  await page.unroute("**/api/v1/events");
+  await expect(page.getByText("not live")).toBeHidden({ timeout: 45_000 });
+});

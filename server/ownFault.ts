@@ -35,6 +35,16 @@ export function isDiskFull(error: unknown): boolean {
   return code !== undefined && DISK.has(code);
 }
 
+/** What is said of a data folder that cannot be written to; undefined for any other error. */
+export function diskTrouble(error: unknown): string | undefined {
+  if (isDiskFull(error)) return DISK_FULL;
+  const code = codeOf(error);
+  if (code === "EROFS" || code === "EACCES")
+    return "The data folder cannot be written to. Have that put right and try again; nothing is half-written.";
+  if (code === "EIO") return "The disk fails. Have it looked at and try again; nothing is half-written.";
+  return undefined;
+}
+
 export const DISK_FULL = "The disk is full. Make room and try again; nothing is half-written.";
 
 function codeOf(error: unknown): string | undefined {

@@ -24,7 +24,7 @@ await main(async () => {
   step("Lint", "node", ["node_modules/eslint/bin/eslint.js", "."]);
   step("Format", "node", ["node_modules/prettier/bin/prettier.cjs", "--check", "--log-level", "warn", "."]);
 
-  const database = await startPostgres(data);
+  const database = await startPostgres(data, { isKept: true });
   try {
     const port = Number(process.env.PORT ?? (await freePort()));
     const env = studioEnvironment(data, database.url, port);
@@ -43,6 +43,11 @@ await main(async () => {
         NODE_ENV: "test",
       },
     );
+    step("Fuzz, for a minute", "node", ["--import", "tsx", "bench/fuzz.ts"], {
+      ...env,
+      NODE_ENV: "test",
+      BENCH_SECONDS: "60",
+    });
     ensureBuild();
     say("Demo studio for the browser tests");
     const small = { ...env, KALONOMY_DEMO_PIXELS: "256" };

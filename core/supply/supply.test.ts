@@ -98,7 +98,7 @@ describe("a broken sheet says where", () => {
   test.each([
     ["{", /no JSON/],
     ["{}", /sheet/],
-    [JSON.stringify({ sheet: 2 }), /does not fit: sheet/],
+    [JSON.stringify({ sheet: 2 }), /does not fit: “sheet”/],
   ])("%s", (text, reason) => {
     expect(() => readProductSheet(text)).toThrow(reason);
   });

@@ -8,7 +8,7 @@ import { describeCalls } from "#server/api/openapi";
 import { requireCall } from "#server/auth/access";
 import { whoAsks } from "#server/auth/whoAsks";
 import { awayProblem, RETRY_AFTER } from "#server/http/away";
-import { DISK_FULL, isDiskFull } from "#server/ownFault";
+import { diskTrouble } from "#server/ownFault";
 import { Problem } from "#server/problem";
 import { log } from "#server/log";
 
@@ -100,7 +100,8 @@ function sendProblem(error: unknown, request: Request, response: Response, next:
 
 function asProblem(error: unknown): Problem {
   if (error instanceof Problem) return error;
-  if (isDiskFull(error)) return new Problem(507, "No room", DISK_FULL);
+  const disk = diskTrouble(error);
+  if (disk !== undefined) return new Problem(507, "No room", disk);
   if (error instanceof Refusal) return new Problem(400, "Bad request", error.message);
   const away = awayProblem(error);
   if (away) return away;

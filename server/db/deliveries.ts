@@ -1,4 +1,6 @@
 import { z } from "zod";
+import { planSchema } from "#core/convert/planSchema";
+import { Refusal } from "#core/text/refusal";
 import type { MaterialPlan } from "#core/convert/plan";
 import type { Account } from "#server/delivery/account";
 import { oneRow, rows, type Db } from "#server/db/database";
@@ -91,15 +93,16 @@ export async function insertDelivery(db: Db, delivery: NewDelivery): Promise<str
   return row!.id;
 }
 
-/** The plan as it was fixed. It was written by `planConversion` and by nobody else. */
+/** The plan as it was fixed. @throws {Refusal} where another version of the program made it in a way that this one cannot carry out */
 export async function readPlan(db: Db, id: string): Promise<MaterialPlan[]> {
-  const row = await oneRow(
-    db,
-    z.object({ plan: z.array(z.custom<MaterialPlan>()) }),
-    "SELECT plan FROM deliveries WHERE id = $1",
-    [id],
+  const row = await oneRow(db, z.object({ plan: z.unknown() }), "SELECT plan FROM deliveries WHERE id = $1", [
+    id,
+  ]);
+  const read = z.array(planSchema).safeParse(row?.plan ?? []);
+  if (read.success) return read.data;
+  throw new Refusal(
+    "It was planned by another version of the program, which this one cannot carry out. Deliver it again.",
   );
-  return row?.plan ?? [];
 }
 
 export async function readAccount(db: Db, id: string): Promise<Account | null> {

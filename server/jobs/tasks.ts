@@ -13,7 +13,7 @@ import { failMend, runMend } from "#server/library/mend";
 import type { Jobs } from "#server/jobs/queue";
 import { log } from "#server/log";
 import { inScope } from "#server/scope";
-import { DISK_FULL, isDatabaseAway, isDiskFull } from "#server/ownFault";
+import { diskTrouble, isDatabaseAway, isDiskFull } from "#server/ownFault";
 import { sentenceOf } from "#server/sentenceOf";
 import { failSweep } from "#server/db/sweeps";
 import { runSweep } from "#server/upkeep/sweep";
@@ -33,9 +33,11 @@ const work = <P>(payload: z.ZodType<P>, does: Work<P>) => ({ payload, ...does })
 const subject = <K extends string>(name: K) => z.object({ [name]: z.string() } as Record<K, z.ZodString>);
 /** For the subject's own screen: what a library says is in the log alone. */
 const reasonOf = (error: Error) =>
-  isDiskFull(error)
-    ? DISK_FULL
-    : sentenceOf(error, "something went wrong in the worker, which is logged. Try it again");
+  diskTrouble(error) ??
+  sentenceOf(error, "something went wrong in the worker, which is logged. Try it again");
+/** What the keeper has to put right first: as a sentence of its own. */
+const failed = (what: string, reason: string) =>
+  /^The d(isk|ata folder) /.test(reason) ? reason : `${what}: ${reason}`;
 /** A name, since errors come from other threads as copies. */
 const named = (name: string) => (error: Error) => error.name === name;
 
@@ -50,15 +52,13 @@ const WORK = {
   }),
   "fetch-products": work(subject("intake"), {
     run: ({ intake }) => runFetch(intake),
-    giveUp: ({ intake }, reason) =>
-      failFetch(intake, reason === DISK_FULL ? reason : `The fetch failed: ${reason}`),
+    giveUp: ({ intake }, reason) => failFetch(intake, failed("The fetch failed", reason)),
     isHopeless: isDiskFull,
   }),
   "read-intake": work(subject("intake"), {
     run: ({ intake }) => readIntake(intake),
     async giveUp({ intake }, reason) {
-      const failure = reason === DISK_FULL ? reason : `The reading failed: ${reason}`;
-      await setIntakeState(database(), intake, "failed", failure);
+      await setIntakeState(database(), intake, "failed", failed("The reading failed", reason));
       await announce(database(), { topic: "intake", id: intake, state: "failed" });
     },
     isHopeless: isDiskFull,
@@ -82,6 +82,8 @@ const WORK = {
   "run-delivery": work(subject("delivery"), {
     run: ({ delivery }) => runDelivery(delivery),
     giveUp: ({ delivery }, reason) => failDelivery(delivery, reason),
+    // A lost original does not come back by itself, nor does a plan that cannot be read.
+    isHopeless: named("Refusal"),
   }),
 } satisfies { [K in keyof Jobs]: unknown };
 

@@ -10,8 +10,11 @@ import sharp from "sharp";
 import yazl from "yazl";
 import type { Level, Person } from "#server/db/people";
 
-/** A studio of a test's own: a fresh database on the server that DATABASE_URL names, a data folder, and the HTTP interface. */
-export async function openTestStudio() {
+/**
+ * A studio of a test's own: a fresh database on the server that DATABASE_URL names, a data folder, and the HTTP interface.
+ * @param fillBefore writes into the database before it is brought up to date
+ */
+export async function openTestStudio(fillBefore?: (databaseUrl: string) => Promise<void>) {
   const admin = process.env.KALONOMY_TEST_DATABASE_URL ?? process.env.DATABASE_URL;
   if (!admin)
     throw new Error(
@@ -35,6 +38,7 @@ export async function openTestStudio() {
   const { closePool } = await import("#server/pool/pool");
   const { closeEvents } = await import("#server/events/events");
   const { apiRouter } = await import("#server/api/router");
+  await fillBefore?.(url.href);
   await prepareDatabase(url.href);
 
   const server = express().use("/api/v1", apiRouter()).listen(0, "127.0.0.1");

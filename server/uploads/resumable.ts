@@ -17,7 +17,7 @@ import { uploadsFolder } from "#server/intake/abandoned";
 import { checkDayLimit } from "#server/intake/dayLimit";
 import { safeName } from "#server/intake/safeName";
 import { log } from "#server/log";
-import { DISK_FULL, isDiskFull } from "#server/ownFault";
+import { diskTrouble } from "#server/ownFault";
 import { conflict, notFound, Problem } from "#server/problem";
 import { settings } from "#server/settings";
 import { intakeInMetadata, intakeOfUpload, uploadId } from "#server/uploads/uploadIds";
@@ -101,7 +101,8 @@ function inWords(thrown: Error | { status_code: number; body: string }): {
   if (thrown instanceof Problem) return say(thrown);
   const away = awayProblem(thrown);
   if (away) return say(away);
-  if (isDiskFull(thrown)) return { status_code: 507, body: DISK_FULL };
+  const disk = diskTrouble(thrown);
+  if (disk !== undefined) return { status_code: 507, body: disk };
   const status = "status_code" in thrown ? thrown.status_code : 500;
   if (status === 413)
     return { status_code: status, body: "The upload is larger than it may be, or than it said." };

@@ -1,0 +1,99 @@
+import { z } from "zod";
+import type { MaterialPlan, PlannedImage, PlannedLayer } from "#core/convert/plan";
+import { finishSchema } from "#core/finish/finish";
+import { LAYOUTS, SIZE_STATES } from "#core/finish/material";
+import { MAP_CHANNELS } from "#core/maps/channel";
+import { ROLES } from "#core/maps/roles";
+
+const count = z.number().int().positive();
+
+const operationSchema = z.discriminatedUnion("op", [
+  z.object({ op: z.literal("take-channel"), channel: z.enum(["red", "green", "blue", "alpha"]) }),
+  z.object({ op: z.enum(["drop-alpha", "to-grey", "invert", "flip-green", "attach-opacity"]) }),
+  z.object({ op: z.literal("scale-normal"), strength: z.number() }),
+  z.object({ op: z.literal("multiply"), strength: z.number(), gamma: z.number() }),
+  z.object({
+    op: z.literal("resize"),
+    width: count,
+    height: count,
+    values: z.enum(["srgb", "data", "normal"]),
+  }),
+  z.object({
+    op: z.literal("to-bits"),
+    bitDepth: z.union([z.literal(8), z.literal(16)]),
+    dither: z.boolean(),
+  }),
+  z.object({
+    op: z.literal("roughen"),
+    width: count,
+    height: count,
+    weight: z.number(),
+    values: z.enum(["roughness", "gloss"]),
+  }),
+]);
+
+const mapSchema = z.object({
+  role: z.enum(ROLES),
+  sha256: z.string(),
+  channel: z.enum(MAP_CHANNELS),
+  fileName: z.string(),
+  normalDirection: z.enum(["+Y", "-Y"]).nullable(),
+  width: count,
+  height: count,
+  bitDepth: count,
+  channels: count,
+});
+
+const layerSchema: z.ZodType<PlannedLayer> = z.lazy(() =>
+  z.object({ source: mapSchema, operations: z.array(operationSchema), normal: layerSchema.optional() }),
+) as z.ZodType<PlannedLayer>;
+
+const channelSchema = z.union([layerSchema, z.number()]);
+const imageSchema: z.ZodType<PlannedImage> = z.discriminatedUnion("kind", [
+  z.object({
+    kind: z.literal("map"),
+    base: layerSchema,
+    occlusion: layerSchema.optional(),
+    opacity: layerSchema.optional(),
+  }),
+  z.object({
+    kind: z.literal("packed"),
+    roles: z.tuple([z.enum(ROLES), z.enum(ROLES), z.enum(ROLES)]),
+    channels: z.tuple([channelSchema, channelSchema, channelSchema]),
+  }),
+]);
+
+/** A plan as it waits to be carried out; one that another version of the program made may not fit. */
+export const planSchema: z.ZodType<MaterialPlan> = z.object({
+  material: z.object({
+    id: z.string(),
+    name: z.string(),
+    code: z.string(),
+    fileName: z.string(),
+    revision: count,
+    layout: z.enum(LAYOUTS),
+    repeat: z.object({ width: z.number(), height: z.number() }).nullable(),
+    sizeState: z.enum(SIZE_STATES),
+    finish: finishSchema,
+  }),
+  profile: z.string(),
+  folder: z.string(),
+  container: z.object({ path: z.string() }).nullable(),
+  files: z.array(
+    z.object({
+      path: z.string(),
+      slot: z.string(),
+      role: z.string(),
+      image: imageSchema,
+      format: z.enum(["png", "jpeg", "tiff"]),
+      width: count,
+      height: count,
+      bitDepth: z.union([z.literal(8), z.literal(16)]),
+      encoding: z.enum(["srgb", "linear"]),
+      operations: z.array(z.string()),
+    }),
+  ),
+  settings: z.record(z.string(), z.union([z.string(), z.number()])),
+  steps: z.array(z.string()),
+  warnings: z.array(z.string()),
+}) as unknown as z.ZodType<MaterialPlan>;
