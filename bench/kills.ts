@@ -21,6 +21,9 @@ const KILLS = Number(process.env.BENCH_KILLS ?? 300);
 const CLIENTS = 3;
 const random = seededRandom(Number(process.env.BENCH_SEED ?? 1));
 const HOUR_MS = 3600_000;
+/** What a disk did is said as such, and can be asked for again; any other failure is a trouble. */
+const OF_THE_DISK =
+  /^The d(isk|ata folder) |destination “.*” (is full|can only be read)|went wrong in the worker/;
 
 const parent = await mkdtemp(join(tmpdir(), "kalonomy-kills-"));
 const data = openDataFolder(parent);
@@ -142,10 +145,6 @@ async function client(number: number): Promise<void> {
     await isDelivered(delivery.id);
   }
 }
-
-/** What a disk did is said as such, and can be asked for again; any other failure is a trouble. */
-const OF_THE_DISK =
-  /^The d(isk|ata folder) |destination “.*” (is full|can only be read)|went wrong in the worker/;
 
 async function isRead(id: string): Promise<boolean> {
   for (;;) {

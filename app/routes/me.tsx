@@ -146,31 +146,33 @@ export default function Me({
             : "; your tokens for scripts stay."}
         </p>
       )}
-      <Form method="post" className="row-form" aria-label="Change the password">
+      <Form method="post" aria-label="Change the password">
         <input type="hidden" name="intent" value="password" />
         <input type="hidden" name="username" autoComplete="username" value={me.email} />
-        {(
-          [
-            ["now", "Present password", "current-password", 1],
-            ["next", "New password", "new-password", leastPassword],
-            ["again", "New password, again", "new-password", leastPassword],
-          ] as const
-        ).map(([name, label, autoComplete, minLength]) => (
-          <Fields.Control
-            key={name}
-            name={name}
-            type="password"
-            placeholder={label}
-            aria-label={label}
-            autoComplete={autoComplete}
-            minLength={minLength}
-            required
-          />
-        ))}
+        <div className="row-form">
+          {(
+            [
+              ["now", "Present password", "current-password", 1],
+              ["next", "New password", "new-password", leastPassword],
+              ["again", "New password, again", "new-password", leastPassword],
+            ] as const
+          ).map(([name, label, autoComplete, minLength]) => (
+            <Fields.Control
+              key={name}
+              name={name}
+              type="password"
+              placeholder={label}
+              aria-label={label}
+              autoComplete={autoComplete}
+              minLength={minLength}
+              required
+            />
+          ))}
+          <Button type="submit" variant="outline-secondary">
+            Change
+          </Button>
+        </div>
         <Fields.Check name="keepTokens" id="keep-tokens" label="Keep my tokens for scripts" />
-        <Button type="submit" variant="outline-secondary">
-          Change
-        </Button>
       </Form>
     </div>
   );

@@ -32,6 +32,7 @@ CREATE TABLE wrong_passwords (
   address text NOT NULL,
   hour timestamptz NOT NULL,
   times integer NOT NULL DEFAULT 1,
+  last_at timestamptz NOT NULL DEFAULT now(),
   PRIMARY KEY (account, address, hour)
 );
 CREATE INDEX wrong_passwords_hour ON wrong_passwords (hour);

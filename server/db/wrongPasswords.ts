@@ -7,7 +7,7 @@ const KEPT_DAYS = 14;
 export async function noteWrongPassword(db: Db, { account, address }: { account: string; address: string }) {
   await db.query(
     `INSERT INTO wrong_passwords (account, address, hour) VALUES ($1, $2, date_trunc('hour', now()))
-     ON CONFLICT (account, address, hour) DO UPDATE SET times = wrong_passwords.times + 1`,
+     ON CONFLICT (account, address, hour) DO UPDATE SET times = wrong_passwords.times + 1, last_at = now()`,
     [account, address],
   );
   await db.query(`DELETE FROM wrong_passwords WHERE hour < now() - interval '${KEPT_DAYS} days'`);
@@ -22,7 +22,7 @@ export const listGuessed = (db: Db) =>
   rows(
     db,
     z.object({ account: z.string(), times: z.number(), addresses: z.number(), last: z.date() }),
-    `SELECT account, sum(times)::int AS times, count(DISTINCT address)::int AS addresses, max(hour) AS last
+    `SELECT account, sum(times)::int AS times, count(DISTINCT address)::int AS addresses, max(last_at) AS last
        FROM wrong_passwords WHERE hour > now() - interval '1 day'
       GROUP BY account HAVING sum(times) >= ${MANY} ORDER BY times DESC LIMIT ${MOST_SHOWN}`,
   );
