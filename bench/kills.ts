@@ -175,7 +175,7 @@ async function fillDisk(): Promise<void> {
   const handle = await open(path, "w");
   const block = Buffer.alloc(4 * 2 ** 20);
   try {
-    for (;;) await handle.write(block);
+    for (let mib = 0; mib < 2 * DISK_MIB; mib += 4) await handle.write(block);
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code !== "ENOSPC") throw error;
   } finally {

@@ -1,4 +1,5 @@
 import { fromEvent } from "file-selector";
+import { Refusal } from "#core/text/refusal";
 import { useRef, useState, type ChangeEvent, type DragEvent } from "react";
 import { Alert } from "react-bootstrap";
 import { useNavigate, useRevalidator } from "react-router";
@@ -217,7 +218,7 @@ async function ask(path: string, body: unknown = {}): Promise<unknown> {
     body: JSON.stringify(body),
   });
   const answer = (await response.json()) as { detail?: string };
-  if (!response.ok) throw new Error(answer.detail ?? "The server did not take it. Try again.");
+  if (!response.ok) throw new Refusal(answer.detail ?? "The server did not take it. Try again.");
   return answer;
 }
 
@@ -225,7 +226,7 @@ function sentenceOf(error: unknown): string {
   const response = (error as { originalResponse?: { getBody(): string } | null }).originalResponse;
   const body = response?.getBody();
   if (body) return body.slice(0, 300);
-  return error instanceof Error && !("originalRequest" in error)
+  return error instanceof Refusal
     ? error.message
     : "The connection is lost, and trying again did not help. Pick the same files again to go on where it was.";
 }

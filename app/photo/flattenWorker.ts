@@ -1,3 +1,5 @@
+import { HomographyError } from "#core/photo/homography";
+import { RegionError } from "#core/photo/region";
 import type { Repeat } from "#core/gauge/repeat";
 import { flatten } from "#core/photo/flatten";
 import type { FlattenRecipe } from "#core/photo/recipe";
@@ -49,6 +51,8 @@ addEventListener("message", ({ data: { turn, picture, recipe, fills } }: Message
     const share = (flat.window.width * flat.window.height) / (recipe.width * recipe.height);
     answer({ turn, width: flat.raster.width, height: flat.raster.height, data: out, share });
   } catch (error) {
-    answer({ turn, failure: (error as Error).message });
+    // What the browser says is for nobody.
+    const said = error instanceof RegionError || error instanceof HomographyError;
+    answer({ turn, failure: said ? error.message : "The preview cannot be drawn." });
   }
 });

@@ -11,6 +11,7 @@ export const hashPassword = (password: string): Promise<string> => hash(password
 const NOBODY = hash("nobody has this password", OPTIONS);
 
 export async function passwordFits(passwordHash: string | undefined, password: string): Promise<boolean> {
-  const fits = await verify(passwordHash ?? (await NOBODY), password);
+  // A hash that is none fits nothing.
+  const fits = await verify(passwordHash ?? (await NOBODY), password).catch(() => false);
   return fits && passwordHash !== undefined;
 }
