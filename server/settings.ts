@@ -34,7 +34,10 @@ const settingsSchema = z.object({
     .positive()
     .default(256 * 2 ** 30),
   /** Lets whoever sends this token read the figures at /metrics; without one there are none. */
-  KALONOMY_METRICS: z.string().min(16, "needs 16 characters or more").optional(),
+  KALONOMY_METRICS: z
+    .string()
+    .regex(/^\S{16,}$/, "needs 16 characters or more, and no spaces")
+    .optional(),
   PORT: z.coerce.number().int().min(1).max(65535).default(4600),
 });
 

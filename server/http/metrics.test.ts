@@ -14,7 +14,7 @@ test("figures are off unless a token is set, and are for whoever has it", async 
     .use(metrics)
     .use((_request, response) => void response.status(404).end())
     .use((error: { status: number }, _request: unknown, response: express.Response, _next: unknown) => {
-      response.status(error.status).end();
+      response.status(error.status ?? 500).end(String(error));
     })
     .listen(0, "127.0.0.1");
   await new Promise((resolve) => server.once("listening", resolve));
@@ -24,14 +24,14 @@ test("figures are off unless a token is set, and are for whoever has it", async 
     });
   try {
     expect((await ask("anything")).status).toBe(404);
-    settings().metricsToken = "a token of the monitoring";
+    settings().metricsToken = "a-token-of-the-monitoring";
     expect((await ask()).status).toBe(401);
-    expect((await ask("another token of the same")).status).toBe(401);
+    expect((await ask("another-token-of-the-same")).status).toBe(401);
     noteRequest("/library", 200, 12);
     const { noteJobTime } = await import("#server/db/upkeep");
     const { database } = await import("#server/db/database");
     await noteJobTime(database(), { kind: "read-intake", seconds: 3, failed: false });
-    const text = await (await ask("a token of the monitoring")).text();
+    const text = await (await ask("a-token-of-the-monitoring")).text();
     for (const line of [
       'kalonomy_request_seconds_count{kind="screen",status="2xx"} 1',
       'kalonomy_job_seconds{kind="read-intake",figure="longest"} 3',
