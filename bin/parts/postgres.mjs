@@ -46,7 +46,7 @@ export async function startPostgres({ folder, secrets }, { port: wantedPort, isK
         ...["--pdeathsig", "INT"],
         ...[`${programs}/postgres`, "-D", data, "-p", String(port)],
         ...["-c", "listen_addresses=127.0.0.1", "-c", "unix_socket_directories="],
-        ...["-c", "max_connections=60", "-c", "logging_collector=off"],
+        ...["-c", "max_connections=100", "-c", "logging_collector=off"],
       ],
       // A process group of its own: Ctrl-C reaches the database only after its users have stopped.
       // Its log goes to a file: a pipe would fill up, and stop it, while this process waits for another one.

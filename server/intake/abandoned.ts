@@ -2,6 +2,7 @@ import { readdir, rm } from "node:fs/promises";
 import { join } from "node:path";
 import { database, inTransaction } from "#server/db/database";
 import { endIdle, receivingOf } from "#server/db/intakes";
+import { forgetDeadLocks } from "#server/uploads/uploadLocks";
 import { announce } from "#server/events/events";
 import { Problem } from "#server/problem";
 import { settings } from "#server/settings";
@@ -27,6 +28,7 @@ export async function makeRoomToBegin(person: string): Promise<void> {
 
 /** Gives up intakes that were begun and that nothing has come for in hours, and takes away what is left of their uploads. */
 export async function endAbandoned(hours = ABANDONED_HOURS, person?: string): Promise<void> {
+  await forgetDeadLocks(database());
   const ended = await inTransaction(async (db) => {
     const ids = await endIdle(db, hours, person ?? null);
     for (const id of ids) await announce(db, { topic: "intake", id, state: "failed" });

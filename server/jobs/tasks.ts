@@ -114,6 +114,9 @@ export const tasks = Object.fromEntries(
 
 const requestSchema = z.object({ request: z.string().optional() });
 
+/** An outage may be as long as it will; a job that meets so many of them causes them. */
+const MOST_OUTAGES = 50;
+
 async function carryOut(
   kind: string,
   work: AnyWork,
@@ -121,11 +124,11 @@ async function carryOut(
   job: Helpers["job"],
   request: string,
 ): Promise<void> {
-  for (;;)
+  for (let outages = 0; ; outages++)
     try {
       return await once(kind, request, () => work.run(payload));
     } catch (caught) {
-      if (isDatabaseAway(caught)) {
+      if (isDatabaseAway(caught) && outages < MOST_OUTAGES) {
         log.warn({ kind, request }, "the database went away under a job, which waits for it");
         await untilDatabase();
         continue;

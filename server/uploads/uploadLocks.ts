@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { setTimeout as wait } from "node:timers/promises";
 import type { Locker } from "@tus/server";
-import { database } from "#server/db/database";
+import { database, type Db } from "#server/db/database";
 import { log } from "#server/log";
 
 const BEAT_MS = 5_000;
@@ -33,6 +33,11 @@ export const uploadLocks: Locker = {
     };
   },
 };
+
+/** Takes away what holders that died long ago have left behind. */
+export async function forgetDeadLocks(db: Db): Promise<void> {
+  await db.query("DELETE FROM upload_locks WHERE seen_at < now() - interval '1 day'");
+}
 
 async function take(id: string, owner: string): Promise<boolean> {
   const { rowCount } = await database().query(
