@@ -1,6 +1,6 @@
 import { Refusal } from "#core/text/refusal";
 import { z } from "zod";
-import { plainLine } from "#core/text/plainText";
+import { plainJson, plainLine } from "#core/text/plainText";
 import { ROLES } from "#core/maps/roles";
 import { lineFactsSchema } from "#core/supply/catalogue";
 
@@ -55,7 +55,7 @@ export function readProductSheet(text: string): ProductSheet {
   } catch {
     throw new Refusal("The product sheet is no JSON.");
   }
-  const read = productSheetSchema.safeParse(json);
+  const read = productSheetSchema.safeParse(plainJson(json));
   if (read.success) return read.data;
   const [issue] = read.error.issues;
   const place = plainLine(issue.path.join("/"), 120) || "the whole of it";

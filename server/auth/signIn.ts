@@ -2,7 +2,7 @@ import { RateLimiterPostgres, RateLimiterRes } from "rate-limiter-flexible";
 import { passwordFits } from "#server/auth/passwords";
 import { database } from "#server/db/database";
 import { findPasswordHash, findPersonToSignIn, type Person } from "#server/db/people";
-import { noteWrongPassword } from "#server/db/wrongPasswords";
+import { countWrongPassword, noteWrongPassword } from "#server/db/wrongPasswords";
 import { Problem } from "#server/problem";
 
 const WINDOW_S = 900;
@@ -70,10 +70,12 @@ export async function checkSignIn({ email, password, address, device }: Attempt)
   const { pair, address: byAddress, account: byAccount } = (made ??= limits());
   const from = `${account} ${device ?? address}`;
   try {
+    // The address first: whoever makes accounts up is stopped before any of them is noted.
+    if (!device) await byAddress.consume(address);
+    if (!device) await byAccount.consume(account);
     await pair.consume(from);
-    if (!device) await Promise.all([byAddress.consume(address), byAccount.consume(account)]);
   } catch (rejected) {
-    if (rejected instanceof RateLimiterRes) await noteWrongPassword(database(), { account, address });
+    if (rejected instanceof RateLimiterRes) await countWrongPassword(database(), { account, address });
     throw tooMany(rejected);
   }
   const person = await findPersonToSignIn(database(), account);

@@ -13,6 +13,15 @@ export async function noteWrongPassword(db: Db, { account, address }: { account:
   await db.query(`DELETE FROM wrong_passwords WHERE hour < now() - interval '${KEPT_DAYS} days'`);
 }
 
+/** Counts an attempt that was not even looked at, where the account is noted already: such attempts make no new rows. */
+export async function countWrongPassword(db: Db, { account, address }: { account: string; address: string }) {
+  await db.query(
+    `UPDATE wrong_passwords SET times = times + 1, last_at = now()
+      WHERE account = $1 AND address = $2 AND hour = date_trunc('hour', now())`,
+    [account, address],
+  );
+}
+
 /** A few are somebody's memory; from this many on the keeper is told. */
 const MANY = 8;
 const MOST_SHOWN = 20;

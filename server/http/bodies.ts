@@ -27,11 +27,20 @@ const MOST_IN_FLIGHT = { forms: 256, formsOfOne: 64, uploads: 128, uploadsOfOne:
 
 /** The rule for a request, by its address alone: it holds before anybody knows who asks. */
 export function bodyRule(method: string, path: string): BodyRule {
-  const plain = path.toLowerCase().replace(/\/+$/, "");
+  const plain = decoded(path).toLowerCase().replace(/\/+$/, "").replace(/^\/+/, "/");
   if (plain === "/sign-in" || plain === "/sign-in.data") return SIGN_IN;
   if (plain.startsWith("/api/v1/uploads")) return UPLOAD(settings().maxUploadBytes);
   if (method === "POST" && plain === "/api/v1/intakes") return UPLOAD(settings().maxDayBytes);
   return FORM;
+}
+
+/** As the router reads it: what is written with escapes means the same screen. */
+function decoded(path: string): string {
+  try {
+    return decodeURIComponent(path);
+  } catch {
+    return path;
+  }
 }
 
 interface InFlight {

@@ -35,15 +35,15 @@ export function screens(build: ServerBuild) {
     context.set(requestContext, response.locals.requestId as string);
     const whole = await body;
     context.set(personContext, (await personOfSession(request.headers.cookie)) ?? null);
-    const asked = new globalThis.Request(
-      new URL(request.originalUrl, `${request.protocol}://${request.host}`),
-      {
-        method: request.method,
-        headers: headersOf(request),
-        signal: ended.signal,
-        ...(whole && { body: new Uint8Array(whole) }),
-      },
-    );
+    // Put together and not resolved: an address that begins with two slashes would name another host.
+    const url = `${request.protocol}://${request.host}${request.originalUrl}`;
+    if (!URL.canParse(url)) throw new Problem(400, "Bad address", "The address cannot be read.");
+    const asked = new globalThis.Request(url, {
+      method: request.method,
+      headers: headersOf(request),
+      signal: ended.signal,
+      ...(whole && { body: new Uint8Array(whole) }),
+    });
     await send(request, response, await handle(asked, context));
   }
 }

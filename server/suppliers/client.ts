@@ -2,6 +2,7 @@ import { createHash } from "node:crypto";
 import { pipeline, Readable, Transform } from "node:stream";
 import { z } from "zod";
 import { catalogueSchema, type Catalogue, type Order } from "#core/supply/catalogue";
+import { plainJson, plainLine } from "#core/text/plainText";
 import { productSheetSchema, type ProductSheet } from "#core/supply/productSheet";
 import { fileStore } from "#server/files/store";
 import { settings } from "#server/settings";
@@ -126,11 +127,11 @@ export function supplierClient(address: string, patience: Partial<Patience> = {}
     } catch {
       throw new SupplierError("The supplier's list is no whole JSON.", false);
     }
-    const read = schema.safeParse(json);
+    const read = schema.safeParse(plainJson(json));
     if (read.success) return read.data;
-    const [issue] = read.error.issues;
+    const place = plainLine(read.error.issues[0].path.join("/"), 120);
     throw new SupplierError(
-      `The supplier's list does not fit: ${issue.path.join("/")}: ${issue.message}`,
+      `The supplier's list does not fit: “${place}” is missing, or is not what belongs there.`,
       false,
     );
   }
