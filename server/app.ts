@@ -6,7 +6,7 @@ import helmet from "helmet";
 import type { ServerBuild } from "react-router";
 import { apiRouter } from "#server/api/router";
 import { refuseDemoPeople } from "#server/auth/demoPeople";
-import { closeDatabase, database, untilDatabase } from "#server/db/database";
+import { closeDatabase, database, onceDatabaseAnswers } from "#server/db/database";
 import { closeEvents } from "#server/events/events";
 import { fileRoutes } from "#server/files/routes";
 import { guardProcess } from "#server/guardProcess";
@@ -175,7 +175,6 @@ export async function start(): Promise<void> {
       server.close(() => void Promise.all([closeEvents(), closeDatabase()]).then(leave, leave));
       server.closeAllConnections();
     });
-  await untilDatabase();
-  await refuseDemoPeople();
+  await onceDatabaseAnswers(refuseDemoPeople);
   ready = true;
 }

@@ -48,6 +48,18 @@ export async function untilDatabase(): Promise<void> {
     }
 }
 
+/** Does something that needs the database, again and again while that is away. */
+export async function onceDatabaseAnswers<T>(work: () => Promise<T>): Promise<T> {
+  for (;;) {
+    await untilDatabase();
+    try {
+      return await work();
+    } catch (error) {
+      if (!isDatabaseAway(error)) throw error;
+    }
+  }
+}
+
 export async function closeDatabase(): Promise<void> {
   await made?.end();
   made = undefined;

@@ -26,7 +26,7 @@ import { announce, announceStep } from "#server/events/events";
 import { fileStore } from "#server/files/store";
 import { pool } from "#server/pool/pool";
 import { judgeLikeness } from "#server/intake/findLike";
-import { keepPreviews, smallName, studyFile } from "#server/intake/studyFile";
+import { keepPreviews, smallName, studyFile, type ItemLimits } from "#server/intake/studyFile";
 import { unpack, type Found, type FoundLicence, type Unpacked } from "#server/intake/unpack";
 import { settings } from "#server/settings";
 import { isOwnFault } from "#server/ownFault";
@@ -117,9 +117,9 @@ async function readAndJudge(intake: IntakeRow, signal: AbortSignal): Promise<voi
   const candidates: ReadCandidate[] = [];
   const groups = groupImages(studied.map(({ image }) => image));
   let planned = 0;
-  await eachOf(groups, async (group) => {
+  const judgeGroup = async (group: Named[]) => {
     await progress(id, { done: planned++, total: groups.length, what: `Judging ${group[0].image.file}` });
-    const { candidate, passedOver } = await planGroup(group, intake);
+    const { candidate, passedOver } = await planGroup(group, intake, limits);
     const { scope } = group[0].image;
     const inScope = (file: string) => (scope === "" ? file : `${scope}/${file}`);
     ignored.push(...passedOver.map((one) => ({ ...one, file: inScope(one.file) })));
@@ -134,7 +134,7 @@ async function readAndJudge(intake: IntakeRow, signal: AbortSignal): Promise<voi
       );
       return;
     }
-    await finishPreviews(candidate, rowsBySha);
+    await finishPreviews(candidate, rowsBySha, limits);
     candidate.findings.push(...(await judgeLikeness(candidate)));
     const set = `${scope}\u0000${candidate.given ?? ""}`;
     const sheet = sheets.get(set) ?? null;
@@ -146,6 +146,19 @@ async function readAndJudge(intake: IntakeRow, signal: AbortSignal): Promise<voi
       hint: hints.get(set) ?? null,
       sheet,
     });
+  };
+  await eachOf(groups, async (group) => {
+    const aside = (reason: string) =>
+      ignored.push(...group.map(({ image }) => setAside({ ...image, bytes: 0 }, reason)));
+    if (signal.aborted) return void aside(STOPPED);
+    try {
+      await judgeGroup(group);
+    } catch (error) {
+      if (isOwnFault(error) || error instanceof Paused) throw error;
+      // One set must not hold up the others.
+      if (!isSaid(error) && !signal.aborted) log.warn({ err: error, intake: id }, "a set cannot be judged");
+      aside(signal.aborted ? STOPPED : sentenceOf(error, UNREADABLE));
+    }
   });
   candidates.push(...plain.map(({ scope, sheet }) => plainCandidate(scope, sheet)));
   candidates.sort((a, b) => a.name.localeCompare(b.name));
@@ -204,22 +217,26 @@ async function eachOf<T>(items: T[], work: (item: T) => Promise<void>): Promise<
   for (const lane of lanes) if (lane.status === "rejected") throw lane.reason;
 }
 
-async function planGroup(group: Named[], intake: IntakeRow) {
+async function planGroup(group: Named[], intake: IntakeRow, limits: ItemLimits) {
   const smalls = Object.fromEntries(
     group.map(({ image: { sha256 } }) => [sha256, fileStore().derivedPath(smallName(sha256))]),
   );
-  return pool.plan({ group, smalls, purpose: intake.purpose });
+  return pool.plan({ group, smalls, purpose: intake.purpose }, limits);
 }
 
 /** Pictures of single channels, and new ones where a role turned out otherwise than the image looked. */
-async function finishPreviews(candidate: PlannedCandidate, rowsBySha: Map<string, ImageRow>): Promise<void> {
+async function finishPreviews(
+  candidate: PlannedCandidate,
+  rowsBySha: Map<string, ImageRow>,
+  limits: ItemLimits,
+): Promise<void> {
   for (const map of candidate.maps) {
     const row = rowsBySha.get(map.sha256)!;
     const data =
       map.channel !== "color" ||
       (map.role !== "unknown" && !isColorRole(map.role) && map.role !== "environment");
     if (map.channel !== "color" || (data && row.shown_as === "color"))
-      await keepPreviews(map.sha256, row.format, map.channel, data ? "data" : "color");
+      await keepPreviews(map.sha256, row.format, map.channel, data ? "data" : "color", limits);
   }
 }
 

@@ -47,8 +47,9 @@ export async function keepPreviews(
   format: string,
   channel: MapChannel,
   use: "color" | "data",
+  limits: Partial<ItemLimits> = {},
 ): Promise<void> {
   const store = fileStore();
-  for (const { part, data } of await pool.preview({ path: store.path(sha256), format, channel, use }))
+  for (const { part, data } of await pool.preview({ path: store.path(sha256), format, channel, use }, limits))
     await store.writeDerived(previewName(sha256, channel, part), data);
 }

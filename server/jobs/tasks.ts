@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { z } from "zod";
 import { MAP_CHANNELS } from "#core/maps/channel";
-import { database, untilDatabase } from "#server/db/database";
+import { database, onceDatabaseAnswers, untilDatabase } from "#server/db/database";
 import { setIntakeState } from "#server/db/intakes";
 import { failDelivery, runDelivery } from "#server/delivery/run";
 import { announce } from "#server/events/events";
@@ -135,7 +135,9 @@ async function carryOut(
       }
       const error = caught as Error;
       const hopeless = work.isHopeless?.(error) ?? false;
-      if (hopeless || job.attempts >= job.max_attempts) await work.giveUp?.(payload, reasonOf(error));
+      // Its subject must not wait for ever because the database went just then.
+      if (hopeless || job.attempts >= job.max_attempts)
+        await onceDatabaseAnswers(async () => work.giveUp?.(payload, reasonOf(error)));
       if (!hopeless) throw error;
       return;
     }

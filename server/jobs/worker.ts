@@ -1,7 +1,7 @@
 import { EventEmitter } from "node:events";
 import { constants, setPriority } from "node:os";
 import { Logger, run, type Runner, type TaskList, type WorkerEvents } from "graphile-worker";
-import { closeDatabase, database, untilDatabase } from "#server/db/database";
+import { closeDatabase, database, onceDatabaseAnswers } from "#server/db/database";
 import { giveUpJob, tasks } from "#server/jobs/tasks";
 import { guardProcess } from "#server/guardProcess";
 import { noteJobTime } from "#server/db/upkeep";
@@ -32,9 +32,8 @@ async function main(): Promise<void> {
   const events = listenToJobs(pools);
   let runner: Runner | undefined;
   let stopping = false;
-  await untilDatabase();
-  runner = await takeJobs(events);
-  await keepAlive([...pools]);
+  runner = await onceDatabaseAnswers(() => takeJobs(events));
+  await onceDatabaseAnswers(() => keepAlive([...pools]));
   const timer = setInterval(() => {
     keepAlive([...pools]).catch((error: Error) => log.warn({ err: error }, "heartbeat"));
   }, HEARTBEAT_MS);
@@ -56,8 +55,7 @@ async function main(): Promise<void> {
     );
     if (stopping) return;
     pools.clear();
-    await untilDatabase();
-    runner = await takeJobs(events);
+    runner = await onceDatabaseAnswers(() => takeJobs(events));
   }
 }
 
