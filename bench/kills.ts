@@ -76,6 +76,10 @@ const troubles: string[] = [];
 
 const clients = Array.from({ length: CLIENTS }, (_, i) => client(i));
 while (sum() < KILLS) {
+  if (sum() % 20 === 0)
+    console.log(
+      `${sum()} blows; ${acknowledged.materials.length} materials and ${acknowledged.deliveries.length} deliveries so far, ${troubles.length} troubles`,
+    );
   await wait(300 + random() * 4000);
   const pick = random();
   if (pick < 0.36) {

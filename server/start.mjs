@@ -9,8 +9,12 @@ const SHORT_MS = 5_000;
 const MOST_SHORT = 3;
 const PAUSE_MS = 300;
 
-const given = Number(process.env.KALONOMY_WEB_PROCESSES);
-const count = Number.isInteger(given) && given > 0 ? given : Math.min(MOST, availableParallelism());
+const given = process.env.KALONOMY_WEB_PROCESSES;
+const count = given === undefined ? Math.min(MOST, availableParallelism()) : Number(given);
+if (!Number.isInteger(count) || count < 1 || count > 64) {
+  console.error("The environment does not fit. KALONOMY_WEB_PROCESSES: a number from 1 to 64");
+  process.exit(1);
+}
 
 if (count === 1 || cluster.isWorker) {
   const { start } = await import("../build/server/index.js");

@@ -67,6 +67,18 @@ describe("signing in", () => {
     expect(await attempt("ada@studio.example", "a long password", "10.1.1.1", "stolen")).toBe(429);
   });
 
+  test("accounts that somebody makes up leave no more rows than an address has attempts", async () => {
+    const { database } = await import("#server/db/database");
+    const statuses = new Set<number>();
+    for (let n = 0; n < 80; n++) statuses.add(await attempt(`made-up-${n}@x.example`, "guess", "10.2.0.1"));
+    expect(statuses).toEqual(new Set([401, 429]));
+    for (const sql of [
+      "SELECT 1 FROM wrong_passwords WHERE account LIKE 'made-up-%'",
+      "SELECT 1 FROM sign_in_limits WHERE key LIKE 'pair:made-up-%'",
+    ])
+      expect((await database().query(sql)).rowCount).toBe(60);
+  });
+
   test("a browser is known by a signed cookie, and only for those who have signed in there", async () => {
     const { knownDevice, rememberDevice } = await import("#server/auth/devices");
     const first = (await rememberDevice(null, "ada@studio.example")).split(";")[0];

@@ -119,6 +119,9 @@ describe("bodies", () => {
   test("have rules by the kind of what is sent", async () => {
     const { bodyRule } = await import("#server/http/bodies");
     expect(bodyRule("POST", "/api/v1/INTAKES")).toMatchObject({ isUpload: true, silentSeconds: 60 });
+    expect(bodyRule("POST", "/%73ign-in")).toMatchObject({ mostBytes: 64 * KIB });
+    expect(bodyRule("POST", "//sign-in/")).toMatchObject({ mostBytes: 64 * KIB });
+    expect(bodyRule("POST", "/%zz")).toMatchObject({ mostBytes: 1024 * KIB });
     expect(bodyRule("PATCH", "/api/v1/uploads/x")).toMatchObject({ isUpload: true });
     expect(bodyRule("POST", "/api/v1/intakes/begin")).toMatchObject({ isUpload: false, seconds: 30 });
     expect(bodyRule("POST", "/people")).toMatchObject({ mostBytes: 1024 * KIB, seconds: 30 });

@@ -1,6 +1,6 @@
 import { readdir } from "node:fs/promises";
 import { join } from "node:path";
-import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import { afterAll, beforeAll, describe, expect, jest, test } from "@jest/globals";
 import sharp from "sharp";
 import { openTestStudio, picture, takeIn, zipOf, type TestStudio } from "#server/testing/testStudio";
 
@@ -83,6 +83,62 @@ describe("texts from outside", () => {
     expect(names).toContain("Stonewall");
     expect(JSON.stringify(intake)).not.toContain("\\u0000");
   });
+});
+
+test("texts of a product sheet that PostgreSQL does not take are taken without what it minds", async () => {
+  const sheet = {
+    sheet: 1,
+    supplier: { name: "Kiln\u0000field", page: "https://kilnfield.example/" },
+    line: {
+      ...{
+        name: "Har\u0000bour\u202e",
+        family: "brick",
+        text: "Words\u0000.",
+        page: "https://kilnfield.example/l",
+      },
+      ...{
+        layout: "plain",
+        licence: { name: "Fr\u0000ee", price: "free", credit: null, endsOn: null },
+        properties: {},
+      },
+      ...{ workSize: null, jointMm: null, coverSize: null, picture: null },
+    },
+    products: [
+      ...[
+        {
+          code: "A-1",
+          name: "Re\u0000d",
+          variant: { "co\u0000lour": "re\u0000d" },
+          color: "#aa3322",
+          sheen: 10,
+        },
+      ].map((one) => ({
+        ...one,
+        heightAmplitudeMm: null,
+        files: [],
+      })),
+    ],
+  };
+  const { names, intake } = await hand({
+    "set.zip": await zipOf({ "product-sheet.json": JSON.stringify(sheet) }),
+  });
+  expect(names).toContain("Red");
+  expect(JSON.stringify(intake)).not.toContain("\\u0000");
+  const { status } = await studio.api("POST", `/intakes/${intake.id}/accept`, { all: true });
+  expect(status).toBe(200);
+});
+
+test("a set that cannot be judged is set aside, and the others are not", async () => {
+  const { pool } = await import("#server/pool/pool");
+  const plan = pool.plan;
+  const spy = jest.spyOn(pool, "plan").mockImplementation((task, limits) => {
+    if (task.group[0].image.file.startsWith("bad")) throw new TypeError("x is not a function");
+    return plan(task, limits);
+  });
+  const { reasons, names } = await hand({ "bad_basecolor.png": await picture("#778899", 32) });
+  spy.mockRestore();
+  expect(names).toEqual(["Fine"]);
+  expect(reasons["bad_basecolor.png"]).toContain("damaged, or of a kind that cannot be read");
 });
 
 describe("damage", () => {

@@ -13,8 +13,9 @@ import { pool } from "#server/pool/pool";
 import { sentenceOf } from "#server/sentenceOf";
 
 export const IS_MODEL = /\.(glb|gltf|obj|mtlx|usda)$/i;
-/** What a model may name besides images. */
-const IS_PART = /\.(bin|mtl)$/i;
+/** What a model does not name to be read with it: pictures, archives and other models. */
+const IS_NO_PART =
+  /\.(png|jpe?g|tiff?|webp|avif|tga|bmp|exr|hdr|zip|glb|gltf|obj|mtlx|usd[acz]?|txt|pdf|html?)$/i;
 
 /** Text and geometry above this are not read whole. */
 const LARGEST_MODEL = 1024 * 2 ** 20;
@@ -40,7 +41,9 @@ export async function openModels(
     files
       .list()
       .flatMap(([path, { sha256, bytes }]): [string, string][] =>
-        IS_PART.test(path) && bytes <= LARGEST_MODEL ? [[path.toLowerCase(), fileStore().path(sha256)]] : [],
+        !IS_NO_PART.test(path) && bytes <= LARGEST_MODEL
+          ? [[path.toLowerCase(), fileStore().path(sha256)]]
+          : [],
       ),
   );
   for (const [path, kept] of files.list()) {

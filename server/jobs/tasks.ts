@@ -22,6 +22,8 @@ import { failFetch, runFetch } from "#server/suppliers/fetchProducts";
 type Helpers = { job: { attempts: number; max_attempts: number } };
 
 interface Work<P> {
+  /** What failed, in words before the reason. */
+  what?: string;
   run(payload: P): Promise<void>;
   /** What becomes of its subject where it fails for good. */
   giveUp?(payload: P, reason: string): Promise<void>;
@@ -31,13 +33,20 @@ interface Work<P> {
 
 const work = <P>(payload: z.ZodType<P>, does: Work<P>) => ({ payload, ...does });
 const subject = <K extends string>(name: K) => z.object({ [name]: z.string() } as Record<K, z.ZodString>);
-/** For the subject's own screen: what a library says is in the log alone. */
-const reasonOf = (error: Error) =>
-  diskTrouble(error) ??
-  sentenceOf(error, "something went wrong in the worker, which is logged. Try it again");
-/** What the keeper has to put right first: as a sentence of its own. */
-const failed = (what: string, reason: string) =>
-  /^The d(isk|ata folder) /.test(reason) ? reason : `${what}: ${reason}`;
+/**
+ * For the subject's own screen: what a library says is in the log alone. What the keeper has to put right first is a sentence
+ * of its own.
+ */
+const reasonOf = (error: Error, what?: string) => {
+  const disk = diskTrouble(error);
+  if (disk !== undefined) return disk;
+  return withWhat(
+    what,
+    sentenceOf(error, "something went wrong in the worker, which is logged. Try it again"),
+  );
+};
+const withWhat = (what: string | undefined, reason: string) =>
+  what === undefined ? reason : `${what}: ${reason}`;
 /** A name, since errors come from other threads as copies. */
 const named = (name: string) => (error: Error) => error.name === name;
 
@@ -51,14 +60,16 @@ const WORK = {
     giveUp: ({ material }) => failModules(material),
   }),
   "fetch-products": work(subject("intake"), {
+    what: "The fetch failed",
     run: ({ intake }) => runFetch(intake),
-    giveUp: ({ intake }, reason) => failFetch(intake, failed("The fetch failed", reason)),
+    giveUp: ({ intake }, reason) => failFetch(intake, reason),
     isHopeless: isDiskFull,
   }),
   "read-intake": work(subject("intake"), {
+    what: "The reading failed",
     run: ({ intake }) => readIntake(intake),
     async giveUp({ intake }, reason) {
-      await setIntakeState(database(), intake, "failed", failed("The reading failed", reason));
+      await setIntakeState(database(), intake, "failed", reason);
       await announce(database(), { topic: "intake", id: intake, state: "failed" });
     },
     isHopeless: isDiskFull,
@@ -137,7 +148,7 @@ async function carryOut(
       const hopeless = work.isHopeless?.(error) ?? false;
       // Its subject must not wait for ever because the database went just then.
       if (hopeless || job.attempts >= job.max_attempts)
-        await onceDatabaseAnswers(async () => work.giveUp?.(payload, reasonOf(error)));
+        await onceDatabaseAnswers(async () => work.giveUp?.(payload, reasonOf(error, work.what)));
       if (!hopeless) throw error;
       return;
     }
@@ -155,5 +166,5 @@ function once(kind: string, request: string, work: () => Promise<void>): Promise
 /** Says that a job will not be tried again, for one that no worker is left to say it for. */
 export async function giveUpJob(kind: string, payload: unknown, reason: string): Promise<void> {
   const known = (WORK as unknown as Record<string, AnyWork | undefined>)[kind];
-  await known?.giveUp?.(known.payload.parse(payload), reason);
+  await known?.giveUp?.(known.payload.parse(payload), withWhat(known.what, reason));
 }
