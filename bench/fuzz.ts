@@ -96,8 +96,11 @@ async function oneIntake(): Promise<void> {
   ];
   for (const sentence of said)
     if (FOREIGN.test(withoutNames(sentence))) troubles.push(`said to people: ${sentence}`);
-  const control = /.{0,80}\\u00[01][0-9a-f].{0,40}/.exec(JSON.stringify(intake));
-  if (control) troubles.push(`a control character came through: ${control[0]}`);
+  JSON.stringify(intake, (_key, value: unknown) => {
+    if (typeof value === "string" && /\p{Cc}/u.test(value.replaceAll(/[\n\t]/g, " ")))
+      troubles.push(`a control character came through: ${JSON.stringify(value).slice(0, 120)}`);
+    return value;
+  });
   for (const { name, seed } of sent) {
     const count = counts.get(seed.kind) ?? { files: 0, read: 0, aside: 0 };
     counts.set(seed.kind, count);

@@ -69,6 +69,9 @@ const MUTATORS: Mutator[] = [
       "<",
       "[".repeat(5000),
       "\u202e",
+      // As JSON writes it: it comes through a parser that its raw self does not.
+      "\\u0000",
+      "\\ud800",
       "1e999",
       "-1",
       "NaN",

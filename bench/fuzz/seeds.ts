@@ -126,8 +126,8 @@ const sheet = () =>
           page: "https://maker.example/line",
           layout: "plain",
         },
-        licence: { name: "Free", price: "free", credit: null, endsOn: null },
-        properties: {},
+        licence: { name: "Free", price: "free", credit: null },
+        properties: { grade: null, use: [], frost: null, slip: null, fire: null, thicknessMm: null },
         ...{ workSize: null, jointMm: null, coverSize: null, picture: null },
       },
       products: [

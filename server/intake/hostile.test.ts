@@ -98,8 +98,8 @@ test("texts of a product sheet that PostgreSQL does not take are taken without w
       },
       ...{
         layout: "plain",
-        licence: { name: "Fr\u0000ee", price: "free", credit: null, endsOn: null },
-        properties: {},
+        licence: { name: "Fr\u0000ee", price: "free", credit: null },
+        properties: { grade: null, use: [], frost: null, slip: null, fire: null, thicknessMm: null },
       },
       ...{ workSize: null, jointMm: null, coverSize: null, picture: null },
     },
