@@ -80,7 +80,7 @@ while (sum() < KILLS) {
     console.log(
       `${sum()} blows; ${acknowledged.materials.length} materials and ${acknowledged.deliveries.length} deliveries so far, ${troubles.length} troubles`,
     );
-  await wait(300 + random() * 4000);
+  await wait(500 + random() * 6500);
   const pick = random();
   if (pick < 0.36) {
     counts.web++;

@@ -5,6 +5,7 @@ import { mayDo } from "#server/auth/levels";
 import { insertCollection, listCollections, type CollectionRow } from "#server/db/collections";
 import { database } from "#server/db/database";
 import type { Person } from "#server/db/people";
+import { LedgerHead } from "../components/LedgerHead";
 import { Button } from "../components/Button";
 import { Empty } from "../components/Empty";
 import { Refusal } from "../components/Refusal";
@@ -69,15 +70,7 @@ export default function Collections({
         </Empty>
       ) : (
         <table className="ledger">
-          <thead>
-            <tr>
-              <th scope="col">Collection</th>
-              <th scope="col" className="number">
-                Materials
-              </th>
-              <th scope="col">Shared by</th>
-            </tr>
-          </thead>
+          <LedgerHead columns={["Collection", { number: "Materials" }, "Shared by"]} />
           <tbody>
             {rows.map(({ collection, depth }) => (
               <tr key={collection.id}>

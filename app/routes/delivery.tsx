@@ -11,6 +11,7 @@ import type { AccountMaterial } from "#server/delivery/account";
 import { deliverAgain } from "#server/delivery/plan";
 import { announce } from "#server/events/events";
 import { badField, conflict } from "#server/problem";
+import { LedgerHead } from "../components/LedgerHead";
 import { Button } from "../components/Button";
 import { DELIVERY_WORDS } from "../components/DeliveryTable";
 import { Notes } from "../components/Notes";
@@ -178,19 +179,15 @@ function Made({
       <Notes title="Look at" lines={material.warnings} look />
       {material.files.length > 0 && (
         <table className="ledger tight">
-          <thead>
-            <tr>
-              <th scope="col">File</th>
-              <th scope="col">What was done</th>
-              <th scope="col" className="number">
-                Pixels
-              </th>
-              <th scope="col" className="number">
-                Bits
-              </th>
-              {destination && <th scope="col">Written</th>}
-            </tr>
-          </thead>
+          <LedgerHead
+            columns={[
+              "File",
+              "What was done",
+              { number: "Pixels" },
+              { number: "Bits" },
+              ...(destination ? ["Written"] : []),
+            ]}
+          />
           <tbody>
             {material.files.map((file) => (
               <tr key={file.path}>

@@ -5,6 +5,7 @@ import { listIntakes } from "#server/db/intakes";
 import { readPage } from "#server/db/page";
 import type { Person } from "#server/db/people";
 import { settings } from "#server/settings";
+import { LedgerHead } from "../components/LedgerHead";
 import { Empty } from "../components/Empty";
 import { Pages } from "../components/Pages";
 import { look } from "../guard";
@@ -51,20 +52,9 @@ export default function Intakes({
         </Empty>
       ) : (
         <table className="ledger">
-          <thead>
-            <tr>
-              <th scope="col">Came in</th>
-              <th scope="col">What</th>
-              <th scope="col">State</th>
-              <th scope="col" className="number">
-                Waiting
-              </th>
-              <th scope="col" className="number">
-                Accepted
-              </th>
-              <th scope="col">By</th>
-            </tr>
-          </thead>
+          <LedgerHead
+            columns={["Came in", "What", "State", { number: "Waiting" }, { number: "Accepted" }, "By"]}
+          />
           <tbody>
             {items.map((intake) => (
               <tr key={intake.id}>

@@ -4,6 +4,7 @@ import { mayDo } from "#server/auth/levels";
 import { database } from "#server/db/database";
 import type { Person } from "#server/db/people";
 import { insertProject, listProjects } from "#server/db/projects";
+import { LedgerHead } from "../components/LedgerHead";
 import { Button } from "../components/Button";
 import { Empty } from "../components/Empty";
 import { Refusal } from "../components/Refusal";
@@ -65,19 +66,15 @@ export default function Projects({
         </Empty>
       ) : (
         <table className="ledger">
-          <thead>
-            <tr>
-              <th scope="col">Number</th>
-              <th scope="col">Project</th>
-              <th scope="col">Collections</th>
-              <th scope="col" className="number">
-                Materials
-              </th>
-              <th scope="col" className="number">
-                Newer revisions
-              </th>
-            </tr>
-          </thead>
+          <LedgerHead
+            columns={[
+              "Number",
+              "Project",
+              "Collections",
+              { number: "Materials" },
+              { number: "Newer revisions" },
+            ]}
+          />
           <tbody>
             {projects.map((project) => {
               const newer = project.revisions.filter(({ taken, newest }) => newest > taken).length;

@@ -5,6 +5,7 @@ import type { Person } from "#server/db/people";
 import { badField } from "#server/problem";
 import { readUpkeep, type SweepSummary } from "#server/upkeep/readUpkeep";
 import { agree, startSweep } from "#server/upkeep/sweep";
+import { LedgerHead } from "../components/LedgerHead";
 import { Button } from "../components/Button";
 import { Refusal } from "../components/Refusal";
 import { act, look } from "../guard";
@@ -89,20 +90,9 @@ export default function Upkeep({ loaderData, actionData }: Route.ComponentProps)
         <p className="dim">Nothing waits.</p>
       ) : (
         <table className="ledger">
-          <thead>
-            <tr>
-              <th scope="col">Work</th>
-              <th scope="col" className="number">
-                waiting
-              </th>
-              <th scope="col" className="number">
-                running
-              </th>
-              <th scope="col" className="number">
-                given up
-              </th>
-            </tr>
-          </thead>
+          <LedgerHead
+            columns={["Work", { number: "waiting" }, { number: "running" }, { number: "given up" }]}
+          />
           <tbody>
             {queue.map(({ kind, waiting, running, failed }) => (
               <tr key={kind}>
@@ -138,20 +128,9 @@ export default function Upkeep({ loaderData, actionData }: Route.ComponentProps)
         <>
           <h2>Wrong passwords within a day</h2>
           <table className="ledger">
-            <thead>
-              <tr>
-                <th scope="col">Account</th>
-                <th scope="col" className="number">
-                  times
-                </th>
-                <th scope="col" className="number">
-                  addresses
-                </th>
-                <th scope="col" className="number">
-                  last
-                </th>
-              </tr>
-            </thead>
+            <LedgerHead
+              columns={["Account", { number: "times" }, { number: "addresses" }, { number: "last" }]}
+            />
             <tbody>
               {guessed.map(({ account, times, addresses, last }) => (
                 <tr key={account}>

@@ -1,8 +1,8 @@
 import { z } from "zod";
 import type { MaterialPlan, PlannedImage, PlannedLayer } from "#core/convert/plan";
 import { finishSchema } from "#core/finish/finish";
+import { mapSchema } from "#core/finish/mapSchema";
 import { LAYOUTS, SIZE_STATES } from "#core/finish/material";
-import { MAP_CHANNELS } from "#core/maps/channel";
 import { ROLES } from "#core/maps/roles";
 
 const count = z.number().int().positive();
@@ -31,18 +31,6 @@ const operationSchema = z.discriminatedUnion("op", [
     values: z.enum(["roughness", "gloss"]),
   }),
 ]);
-
-const mapSchema = z.object({
-  role: z.enum(ROLES),
-  sha256: z.string(),
-  channel: z.enum(MAP_CHANNELS),
-  fileName: z.string(),
-  normalDirection: z.enum(["+Y", "-Y"]).nullable(),
-  width: count,
-  height: count,
-  bitDepth: count,
-  channels: count,
-});
 
 const layerSchema: z.ZodType<PlannedLayer> = z.lazy(() =>
   z.object({ source: mapSchema, operations: z.array(operationSchema), normal: layerSchema.optional() }),

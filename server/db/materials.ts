@@ -10,7 +10,8 @@ import {
 } from "#core/finish/material";
 import type { Repeat, RepeatMethod } from "#core/gauge/repeat";
 import type { Finding } from "#core/maps/finding";
-import { MAP_CHANNELS, type MapChannel } from "#core/maps/channel";
+import type { MapChannel } from "#core/maps/channel";
+import { mapSchema } from "#core/finish/mapSchema";
 import { ROLES, type NormalDirection, type Role } from "#core/maps/roles";
 import type { MendKind } from "#core/mend/recipe";
 import { oneRow, rows, type Db } from "#server/db/database";
@@ -26,16 +27,7 @@ export const findingSchema = z.object({
   file: z.string().optional(),
 });
 
-const mapSchema = z.object({
-  role: z.enum(ROLES),
-  sha256: z.string(),
-  channel: z.enum(MAP_CHANNELS),
-  fileName: z.string(),
-  normalDirection: z.enum(["+Y", "-Y"]).nullable(),
-  width: z.number(),
-  height: z.number(),
-  bitDepth: z.number(),
-  channels: z.number(),
+const materialMapSchema = mapSchema.extend({
   // Written by ourselves, from the kinds of recipes.
   derived: z.array(z.custom<MendKind>()),
 });
@@ -69,7 +61,7 @@ export const materialSchema = z.object({
   note: z.string(),
   madeBy: z.string(),
   madeAt: z.coerce.date(),
-  maps: z.array(mapSchema),
+  maps: z.array(materialMapSchema),
   source: sourceSchema,
   licence: licenceSchema.nullable(),
 });

@@ -159,6 +159,17 @@ describe("what an upload takes", () => {
         ...headers,
       },
     });
+  const patch = (token: string, created: globalThis.Response, body: Uint8Array<ArrayBuffer>) =>
+    fetch(new URL(created.headers.get("Location")!, address), {
+      method: "PATCH",
+      headers: {
+        Authorization: `Bearer ${token}`,
+        "Tus-Resumable": "1.0.0",
+        "Upload-Offset": "0",
+        "Content-Type": "application/offset+octet-stream",
+      },
+      body,
+    });
   const lying = async () => readdir(join(studio.folder, "incoming", "uploads"));
 
   test("counts from when it is begun, and its length has to be said", async () => {
@@ -190,18 +201,7 @@ describe("what an upload takes", () => {
     const intake = await begin(token);
     const there = await lying();
     const first = await create(token, intake, { "Upload-Length": "10" });
-    const patch = (body: Uint8Array<ArrayBuffer>) =>
-      fetch(new URL(first.headers.get("Location")!, address), {
-        method: "PATCH",
-        headers: {
-          Authorization: `Bearer ${token}`,
-          "Tus-Resumable": "1.0.0",
-          "Upload-Offset": "0",
-          "Content-Type": "application/offset+octet-stream",
-        },
-        body,
-      });
-    const tooMuch = await patch(new Uint8Array(50_000));
+    const tooMuch = await patch(token, first, new Uint8Array(50_000));
     expect(tooMuch.status).toBe(413);
     expect(await tooMuch.text()).toContain("larger than it may be");
     expect(await lying()).toEqual(there);
@@ -211,16 +211,7 @@ describe("what an upload takes", () => {
       throw Object.assign(new Error("write ENOSPC /secret/path"), { code: "ENOSPC" });
     });
     const second = await create(token, intake, { "Upload-Length": "10" });
-    const full = await fetch(new URL(second.headers.get("Location")!, address), {
-      method: "PATCH",
-      headers: {
-        Authorization: `Bearer ${token}`,
-        "Tus-Resumable": "1.0.0",
-        "Upload-Offset": "0",
-        "Content-Type": "application/offset+octet-stream",
-      },
-      body: new Uint8Array(10),
-    });
+    const full = await patch(token, second, new Uint8Array(10));
     keep.mockRestore();
     expect(full.status).toBe(507);
     expect(await full.text()).not.toMatch(/ENOSPC|secret/);
