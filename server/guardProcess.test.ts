@@ -3,7 +3,7 @@ import { expect, test } from "@jest/globals";
 
 test("what nobody listens to ends the work that it belongs to, and the process only where it belongs to none", async () => {
   const child = spawn(process.execPath, ["--import", "tsx", "server/testing/unguarded.ts"], {
-    env: { ...process.env, NODE_OPTIONS: "" },
+    env: { ...process.env, NODE_OPTIONS: "", KALONOMY_LOG: "silent" },
     stdio: ["ignore", "pipe", "inherit"],
   });
   let said = "";

@@ -3,7 +3,6 @@ import { guardProcess } from "#server/guardProcess";
 import { inScope } from "#server/scope";
 
 /** A process in which nobody listens: what is left of a job ends the job, and what belongs to none ends the process. */
-process.env.KALONOMY_LOG = "silent";
 guardProcess.install();
 const say = (text: string) => process.stdout.write(`${text}\n`);
 const scope = (what: string) => ({
