@@ -149,6 +149,18 @@ describe("gaugeRepeat", () => {
   });
 });
 
+describe("sizes that no surface has", () => {
+  test.each<[string, RepeatMethod, string]>([
+    ["a density of next to nothing", { method: "density", across: 1e-12 }, "That makes a repeat of"],
+    ["a density beyond all", { method: "density", across: 1e9 }, "A repeat is 0.1 mm to 1 km"],
+    ["more modules than a kilometre holds", { ...paving, across: 90_000 }, "A repeat is 0.1 mm to 1 km"],
+    ["a joint as wide as its module", { ...paving, joint: 100 }, "narrower than its module"],
+  ])("%s is refused, and the size that came of it said", (_, method, words) => {
+    expect(() => gaugeRepeat(square, method)).toThrow(GaugeError);
+    expect(() => gaugeRepeat(square, method)).toThrow(words);
+  });
+});
+
 describe("several lines", () => {
   /** Lines over an image of 1000 × 500 px whose true repeat is 800 × 500 mm, with ends off by up to `off` px. */
   const drawn = (off: number, ends: [number, number, number, number][]) =>
@@ -192,6 +204,20 @@ describe("several lines", () => {
     });
     expect(repeat.width / repeat.height).toBeCloseTo(2, 10);
     expect(repeat.width).toBeCloseTo(804, 0);
+  });
+
+  test("that cross at less than 30° leave them square as well: a pixel would make them a third higher or lower", () => {
+    const crossing = (degrees: number) => {
+      const [c, s] = [36, 36 + degrees]
+        .map((d) => (d * Math.PI) / 180)
+        .map((a) => [Math.cos(a), Math.sin(a)]);
+      const lines = [c, s].map(([x, y]) =>
+        line(10, 10, 10 + 400 * x, 10 + 400 * y, Math.hypot(320 * x, 400 * y)),
+      );
+      return gaugeRepeat(image, { method: "lines", lines }).repeat;
+    };
+    expect(crossing(18).width / crossing(18).height).toBeCloseTo(2, 10);
+    expect(crossing(40).width / crossing(40).height).toBeCloseTo(1.6, 6);
   });
 
   test("of which one is wrong are told by a large error, the wrong one with the largest", () => {

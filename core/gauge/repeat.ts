@@ -117,6 +117,7 @@ export function gaugeRepeat(image: PixelSize, method: RepeatMethod, keep: Keep =
   const asked = askedRepeat(image, method);
   const disagreementPercent = stretchOf(image, asked);
   const repeat = keptRepeat(image, asked, keep);
+  checkRepeat(repeat, method);
   return {
     repeat,
     stretchPercent: keep === "both" ? disagreementPercent : 0,
@@ -125,6 +126,19 @@ export function gaugeRepeat(image: PixelSize, method: RepeatMethod, keep: Keep =
     densityY: densityOf(image.height, repeat.height),
     ...errorOf(image, method, asked),
   };
+}
+
+/** No surface has a smaller or a larger repeat, mm. */
+const [LEAST_REPEAT, MOST_REPEAT] = [0.1, 1e6];
+
+function checkRepeat({ width, height }: Repeat, { method }: RepeatMethod): void {
+  const [least, most] = [Math.min(width, height), Math.max(width, height)];
+  if (least >= LEAST_REPEAT && most <= MOST_REPEAT) return;
+  const size = `${Number(width.toPrecision(4))} × ${Number(height.toPrecision(4))} mm`;
+  throw new GaugeError(
+    `That makes a repeat of ${size}. A repeat is 0.1 mm to 1 km wide and high.`,
+    method === "modules" || method === "density" ? "across" : method === "lines" ? "lines" : "width",
+  );
 }
 
 /** What is made of a repeat whose proportions are not those of the pixels. */
@@ -258,6 +272,11 @@ function fromModules(image: PixelSize, method: Extract<RepeatMethod, { method: "
   ) => {
     if (count === undefined) return undefined;
     if (length === undefined) throw new GaugeError(`Give the module's ${side} as well.`, `${field}/${side}`);
+    if (gap >= length)
+      throw new GaugeError(
+        `The joint of ${gap} mm is as wide as the module's ${side} of ${length} mm. A joint is narrower than its module.`,
+        side === "width" ? "joint" : method.jointVertical === undefined ? "joint" : "jointVertical",
+      );
     const pieces = wholeCount(count, countField) / wholeCount(looksLike, "looksLike");
     return pieces * (positive(length, `${field}/${side}`) + gap);
   };
@@ -272,8 +291,8 @@ function fromModules(image: PixelSize, method: Extract<RepeatMethod, { method: "
   };
 }
 
-/** Below this the lines run so nearly alike that they say nothing of the other direction. */
-const LEAST_CROSSING = 0.02;
+/** Lines that all run within this angle say nothing sure of the other direction. */
+const LEAST_ANGLE = Math.PI / 6;
 /** Lines that are off by more than this part of their lengths, in the mean square, are not of one flat surface. */
 const MOST_CONTRADICTION = 0.25;
 
@@ -293,10 +312,7 @@ function fromLines(image: PixelSize, lines: MeasuredLine[]): Repeat {
   // One scale s with the least Σ (s·p − 1)², p in pixels per mm.
   let across = of(({ x, y }) => Math.hypot(x, y)) / of(({ x, y }) => x * x + y * y);
   let down = across;
-  const turn = ({ x, y }: Point) => (x * x) / (x * x + y * y);
-  const mean = of(turn) / parts.length;
-  const crossing = of((part) => (turn(part) - mean) ** 2) / parts.length;
-  if (crossing > LEAST_CROSSING)
+  if (widestAngle(parts) >= LEAST_ANGLE)
     for (let step = 0; step < 50; step++) {
       let [aa, ab, bb, ar, br] = [0, 0, 0, 0, 0];
       for (const { x, y } of parts) {
@@ -319,6 +335,17 @@ function fromLines(image: PixelSize, lines: MeasuredLine[]): Repeat {
   const off = of(({ x, y }) => (Math.hypot(across * x, down * y) - 1) ** 2) / parts.length;
   if (Math.sqrt(off) > MOST_CONTRADICTION) throw contradiction();
   return { width: image.width * across, height: image.height * down };
+}
+
+/** The widest angle at which two of the lines cross, 0 to a right angle. */
+function widestAngle(parts: Point[]): number {
+  let widest = 0;
+  for (const [i, a] of parts.entries())
+    for (const b of parts.slice(i + 1)) {
+      const cosine = Math.abs(a.x * b.x + a.y * b.y) / (Math.hypot(a.x, a.y) * Math.hypot(b.x, b.y));
+      widest = Math.max(widest, Math.acos(Math.min(1, cosine)));
+    }
+  return widest;
 }
 
 const contradiction = () =>

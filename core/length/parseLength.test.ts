@@ -18,6 +18,22 @@ describe("parseLength", () => {
     ["7 feet", 2133.6],
     ["  148 MM ", 148],
     ["3′ 6″", 1066.8],
+    [`1'-2 1/2"`, 368.3],
+    ["8½ in", 215.9],
+    ["½ in", 12.7],
+    [`1' 2 1/2''`, 368.3],
+    ["1,200.5 mm", 1200.5],
+    ["1.200,5 mm", 1200.5],
+    ["100,000.0 mm", 100_000],
+    ["1.000.000 mm", 1_000_000],
+    ["1 000 mm", 1000],
+    ["1\u00a0000,5 mm", 1000.5],
+    ["2 m 50 cm", 2500],
+    ["1 m 2 cm 5 mm", 1025],
+    // Three decimals that can be nothing else: a kilometre is no length of a module, and inches are written with a point.
+    ["1.200 m", 1200],
+    ['4.625"', 117.475],
+    ["0.125 m", 125],
   ])("reads %s", (typed, mm) => {
     expect(parseLength(typed)).toBeCloseTo(mm, 9);
   });
@@ -40,10 +56,24 @@ describe("parseLength", () => {
     `3" 5'`,
     "1e9",
     "12 mm 3 cm",
+    "2 m 150 cm",
+    "2.5 m 50 cm",
+    `5' 13"`,
+    "1,20,0 mm",
+    "1.2.3",
+    "1,200 mm",
+    "1.200",
+    "12,500 in",
+    "2000 m",
     "NaN",
   ])("refuses “%s” and says what was typed", (typed) => {
     expect(() => parseLength(typed)).toThrow(LengthError);
     expect(() => parseLength(typed)).toThrow(`“${typed}”`);
+  });
+
+  test("asks where thousands and decimals look the same, with both readings", () => {
+    expect(() => parseLength("1.200 mm")).toThrow("may be 1200 mm or 1.2 mm");
+    expect(() => parseLength("1,200", { unit: "cm" })).toThrow("may be 1200 cm or 1.2 cm");
   });
 
   test("allows zero where a joint may be closed", () => {

@@ -176,6 +176,12 @@ describe("a region", () => {
     ["far outside", with_([{ x: -5000, y: 0 }, b, c, d]), "half a picture outside"],
     ["without a size", { ...WALL, width: 0 }, "no real width"],
     ["with too much bow", { ...WALL, bow: 2 }, "bow"],
+    ["4 px high on one side", with_([a, b, { x: b.x, y: b.y + 4 }, d]), "4.0 px long"],
+    [
+      "3 px",
+      with_([a, { x: a.x + 3, y: a.y }, { x: a.x + 3, y: a.y + 3 }, { x: a.x, y: a.y + 3 }]),
+      "3.0 px long",
+    ],
     ["not a number", with_([{ x: NaN, y: 0 }, b, c, d]), "outside"],
   ])("that is %s is refused in words", (_, region, words) => {
     expect(() => checkRegion(region, PHOTO)).toThrow(RegionError);

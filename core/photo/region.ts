@@ -33,6 +33,8 @@ export class RegionError extends Error {
 
 /** A triangle of the corners below this part of the whole area counts as a line. */
 const FLAT = 0.01;
+/** A shorter side is off by more than a tenth where its corners are off by half a pixel. */
+const LEAST_SIDE = 10;
 
 /** @throws {RegionError} for corners that cross, lie on a line, mirror the picture or lie far outside, and for sizes that are none */
 export function checkRegion(
@@ -56,6 +58,15 @@ export function checkRegion(
   });
   control.forEach(({ at }, i) => {
     if (!inside(at)) throw new RegionError("The point lies outside the picture.", `control/${i}`);
+  });
+  corners.forEach((corner, i) => {
+    const next = corners[(i + 1) % 4];
+    const side = Math.hypot(next.x - corner.x, next.y - corner.y);
+    if (side > 0 && side < LEAST_SIDE)
+      throw new RegionError(
+        `A side of the region is ${side.toFixed(1)} px long, which shows nothing of the wall. It has to be ${LEAST_SIDE} px at least.`,
+        `corners/${i}`,
+      );
   });
   // Signed areas at each corner, y running down: all positive when they go round clockwise, as on the wall.
   const turns = corners.map((corner, i) => crossAt(corners[(i + 3) % 4], corner, corners[(i + 1) % 4]));
