@@ -11,7 +11,8 @@ export function typedLength(text: string, unit: LengthUnit): { mm?: number; trou
   }
 }
 
-/** A length as it would be typed in the person's unit. */
+/** A length as it would be typed in the person's unit. Three decimals may be read as thousands, and so have a fourth. */
 export function asTyped(mm: number, unit: LengthUnit): string {
-  return String(Number((mm / MM_PER_UNIT[unit]).toFixed(4)));
+  const text = String(Number((mm / MM_PER_UNIT[unit]).toFixed(4)));
+  return /\.\d{3}$/.test(text) ? `${text}0` : text;
 }

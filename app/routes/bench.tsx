@@ -47,7 +47,19 @@ const serious = (findings: Finding[]) => findings.filter(({ level }) => level !=
 
 function judged(findings: Finding[]): string {
   const count = serious(findings);
-  return count === 0 ? "nothing to look at" : `${count} ${count === 1 ? "thing" : "things"} to look at`;
+  return count === 0 ? "nothing stands out" : `${count} ${count === 1 ? "thing" : "things"} to look at`;
+}
+
+/** Whether it can be converted, and what ought to be looked at before. */
+function convertible(missing: string[], findings: Finding[], licence: object | null, warnings: unknown[]) {
+  if (missing.length > 0) return { state: `${missing.join(", ")} missing` };
+  const before = [
+    serious(findings) > 0 && "what Judge says",
+    (licence === null || warnings.length > 0) && "the licence",
+  ].filter((one) => one !== false);
+  return before.length === 0
+    ? { state: "ready" }
+    : { state: `look at ${before.join(" and ")} first`, look: true };
 }
 
 const today = () => new Date().toISOString().slice(0, 10);
@@ -105,7 +117,7 @@ export default function Bench({ loaderData }: Route.ComponentProps) {
     {
       to: `/deliveries/new?material=${material.id}`,
       name: "Convert",
-      state: missing.length > 0 ? `${missing.join(", ")} missing` : "ready",
+      ...convertible(missing, material.findings, material.licence, warnings),
     },
     {
       to: "facts",

@@ -1,5 +1,6 @@
 import { Alert } from "react-bootstrap";
 import { Form, Link, redirect, useNavigation, useSearchParams } from "react-router";
+import type { SizeState } from "#core/finish/material";
 import { mayDo } from "#server/auth/levels";
 import { database } from "#server/db/database";
 import { listReadings } from "#server/db/files";
@@ -264,11 +265,21 @@ function Pages({ page, pages }: { page: number; pages: number }) {
   );
 }
 
+/** Which of them have no size yet: a supplier may have given it. */
+function sizesOf(materials: { sizeState: SizeState }[]): string {
+  const unknown = materials.filter(({ sizeState }) => sizeState === "unknown").length;
+  if (unknown === 0) return materials.length === 1 ? "Its size came with it." : "Their sizes came with them.";
+  if (unknown < materials.length) return `The sizes of ${unknown} of them are unknown until you gauge them.`;
+  return materials.length === 1
+    ? "Its size is unknown until you gauge it."
+    : "Their sizes are unknown until you gauge them.";
+}
+
 function Accepted({
   materials,
   skipped,
 }: {
-  materials: { id: string; name: string }[];
+  materials: { id: string; name: string; sizeState: SizeState }[];
   skipped: { name: string; reason: string }[];
 }) {
   return (
@@ -282,9 +293,7 @@ function Accepted({
               <Link to={`/materials/${id}/gauge`}>{name}</Link>
             </span>
           ))}
-          {materials.length > 12 && ` and ${materials.length - 12} more`}.{" "}
-          {materials.length === 1 ? "Its size is" : "Their sizes are"} unknown until you gauge{" "}
-          {materials.length === 1 ? "it" : "them"}.
+          {materials.length > 12 && ` and ${materials.length - 12} more`}. {sizesOf(materials)}
         </p>
       )}
       {skipped.slice(0, 20).map(({ name, reason }, at) => (

@@ -34,6 +34,8 @@ describe("parseLength", () => {
     ["1.200 m", 1200],
     ['4.625"', 117.475],
     ["0.125 m", 125],
+    ["174.625", 174.625],
+    ["4.7630", 4.763],
   ])("reads %s", (typed, mm) => {
     expect(parseLength(typed)).toBeCloseTo(mm, 9);
   });
@@ -63,7 +65,7 @@ describe("parseLength", () => {
     "1.2.3",
     "1,200 mm",
     "1.200",
-    "12,500 in",
+    "1,250 mm",
     "2000 m",
     "NaN",
   ])("refuses “%s” and says what was typed", (typed) => {

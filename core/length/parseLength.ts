@@ -54,6 +54,8 @@ const SINGLE: Record<string, string> = {
 
 /** Nothing that is built or laid is longer. */
 const MOST_MM = 1e6;
+/** No piece and no repeat is so long: a number before three decimals that would be is no thousand. */
+const MOST_THOUSANDS_MM = 20_000;
 const INCHES_PER_FOOT = 12;
 
 export interface ParseLengthOptions {
@@ -128,8 +130,8 @@ function joined(typed: string, parts: Part[], unit: LengthUnit): number {
 
 /**
  * A number with its separators. With two kinds of them the last is the decimal one. One alone before three digits may be either:
- * "1.200 mm" is refused with both readings, where both are lengths that are built, and not for inches with a point, which
- * are written so every day.
+ * "1.200 mm" is refused with both readings, where both are lengths of pieces, and not for inches with a point, which are
+ * written so every day.
  */
 function readNumber(typed: string, text: string, unit: LengthUnit): number {
   const plain = text.replaceAll(" ", "");
@@ -139,7 +141,7 @@ function readNumber(typed: string, text: string, unit: LengthUnit): number {
     const grouped = /^[1-9]\d{0,2}([.,])\d{3}$/.exec(plain);
     const isMeant = text !== plain || (grouped?.[1] === "." && (unit === "in" || unit === "ft"));
     const thousands = Number(separators ? plain.replace(separators, "") : plain);
-    if (grouped && !isMeant && thousands * MM_PER_UNIT[unit] <= MOST_MM)
+    if (grouped && !isMeant && thousands * MM_PER_UNIT[unit] <= MOST_THOUSANDS_MM)
       throw new LengthError(
         typed,
         `may be ${thousands} ${unit} or ${decimal} ${unit}; write it without the ${separators === "." ? "point" : "comma"}, or as ${decimal}`,

@@ -1,4 +1,5 @@
 import { DEFAULT_FINISH, type Finish } from "#core/finish/finish";
+import type { SizeState } from "#core/finish/material";
 import { planCollections, type FolderOptions } from "#core/library/folderCollections";
 import { nameByRule, ruleProblem } from "#core/library/nameRule";
 import type { Finding } from "#core/maps/finding";
@@ -62,7 +63,7 @@ export interface AcceptOptions {
 }
 
 export interface Accepted {
-  materials: { id: string; name: string }[];
+  materials: { id: string; name: string; sizeState: SizeState }[];
   skipped: { candidate: string; reason: string }[];
 }
 
@@ -211,7 +212,8 @@ async function acceptOne(
   }
   await settleRoles(db, candidate.id, maps);
   await markAccepted(db, candidate.id, id);
-  accepted.materials.push({ id, name: (await findMaterial(db, id))!.name });
+  const kept = (await findMaterial(db, id))!;
+  accepted.materials.push({ id, name: kept.name, sizeState: kept.sizeState });
 }
 
 /** The size that came along: a product's dimension is known; what a model was made with is nobody's measurement. */
