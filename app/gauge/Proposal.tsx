@@ -1,5 +1,7 @@
 import { useState } from "react";
 import { blockWidths, slantedPeriod } from "#core/gauge/blockWidths";
+import type { Bond } from "#core/gauge/bond";
+import type { Copies } from "#core/gauge/counting/copies";
 import { SURE } from "#core/gauge/findModules";
 import type { LengthUnit } from "#core/length/parseLength";
 import type { CountedModules } from "#server/images/countModules";
@@ -14,14 +16,27 @@ interface ProposalProps {
   unit: LengthUnit;
 }
 
-const BOND_WORDS = {
+const BOND_WORDS: Record<Bond, string> = {
   stack: "",
   half: " in half bond",
   third: " in third bond",
   quarter: " in quarter bond",
+  other: ", each course shifted against the one before",
+  english: " stretchers and courses in English bond",
+  flemish: " pairs of a stretcher and a header, and courses, in Flemish bond",
+  basket: " squares of basket weave",
   herringbone: " periods of herringbone",
   herringbone45: " periods of herringbone at 45°",
-} as const;
+};
+
+/** Of what the pieces are whose number is taken, where that is no module as it lies. */
+const PIECES: Partial<Record<Bond, { what: string; type: string }>> = {
+  herringbone: {
+    what: "widths of a block",
+    type: "Type its width, without the joint, as the work size in both directions.",
+  },
+  flemish: { what: "headers and courses", type: "Type the width and height of a header as the work size." },
+};
 
 /** What the program has counted, how sure it is, and a button that fills it in. */
 export function Proposal({ found, onTake, unit }: ProposalProps) {
@@ -54,10 +69,19 @@ function Words({
       </p>
     );
   }
-  const { across, down, bond, upright, sure } = count;
-  if (across === undefined && down === undefined)
-    return <p>Nothing in it repeats that the program could count: give its overall size, or draw a line.</p>;
+  const { across, down, bond, upright, copies, sure } = count;
   const doubted = sure < SURE;
+  const itself = copies && <Itself {...copies} />;
+  if (across === undefined && down === undefined)
+    return (
+      <>
+        <p>
+          {doubted ? "No modules were found" : "Nothing in it repeats"}, <Sureness sure={sure} />: give its
+          overall size, or draw a line.
+        </p>
+        {itself}
+      </>
+    );
   const widths = blockWidths(count);
   return (
     <>
@@ -65,14 +89,15 @@ function Words({
         The program counts <strong className="number">{across === undefined ? "" : across}</strong>
         {across !== undefined && down !== undefined && " × "}
         <strong className="number">{down === undefined ? "" : down}</strong>
-        {across === undefined ? " rows; along them nothing repeats" : down === undefined ? " columns" : ""}
+        {across === undefined
+          ? " rows; modules along them were not found"
+          : down === undefined
+            ? " columns; modules along them were not found"
+            : ""}
         {BOND_WORDS[bond]}
-        {upright && ", standing"},{" "}
-        <span className={doubted ? "mark look" : undefined}>
-          {doubted ? "not sure" : "sure"} <span className="number dim">{Math.round(sure * 100)} %</span>
-        </span>
-        .
+        {upright && ", standing"}, <Sureness sure={sure} />.
       </p>
+      {itself}
       {heightCount && (
         <p>
           <span className="mark wrong">
@@ -84,10 +109,9 @@ function Words({
           : it does not belong to this picture.
         </p>
       )}
-      {bond === "herringbone" && (
+      {PIECES[bond] && (
         <p className="aside">
-          That is {widths.across} × {widths.down} widths of a block. Type its width, without the joint, as the
-          work size in both directions.
+          That is {widths.across} × {widths.down} {PIECES[bond].what}. {PIECES[bond].type}
         </p>
       )}
       {bond === "herringbone45" && lattice ? (
@@ -98,6 +122,28 @@ function Words({
         </Button>
       )}
     </>
+  );
+}
+
+function Sureness({ sure }: { sure: number }) {
+  const doubted = sure < SURE;
+  return (
+    <span className={doubted ? "mark look" : undefined}>
+      {doubted ? "not sure" : "sure"} <span className="number dim">{Math.round(sure * 100)} %</span>
+    </span>
+  );
+}
+
+/** A picture that was laid beside itself shows it on every wall. */
+function Itself({ across, down }: Copies) {
+  return (
+    <p className="aside">
+      The image holds itself{" "}
+      <span className="number">
+        {across} × {down}
+      </span>{" "}
+      times: all that is in it comes so often on every surface.
+    </p>
   );
 }
 

@@ -9,6 +9,12 @@ describe("widths of a block", () => {
     expect(blockWidths({ down: 3, bond: "stack" })).toEqual({ down: 3 });
   });
 
+  test("go by the length of a block of herringbone, and headers are counted in Flemish bond", () => {
+    const blocks = { across: 2, down: 1, bond: "herringbone", blockLength: 3 } as const;
+    expect(blockWidths(blocks)).toEqual({ across: 12, down: 6 });
+    expect(blockWidths({ across: 2, down: 8, bond: "flemish" })).toEqual({ across: 6, down: 8 });
+  });
+
   test.each([[{ across: 4, down: 2 }], [{ across: 2, down: 1 }]])(
     "give the period at 45° that the pattern has: %j",
     ({ across, down }) => {

@@ -1,14 +1,25 @@
 import type { ModuleCount } from "#core/gauge/findModules";
 
-/** A period of herringbone along the edges is four widths of a block, across and down. */
-const WIDTHS = 4;
+/** A block of herringbone is twice as long as wide, unless its count says otherwise. */
+const BLOCK_LENGTH = 2;
+/** A stretcher and a header of Flemish bond are as long as so many headers. */
+const HEADERS = 3;
 
-/** What is counted in modules that have a size of their own: widths of a block for herringbone, as it is for the rest. */
-export function blockWidths({ across, down, bond }: Pick<ModuleCount, "across" | "down" | "bond">) {
-  const times = bond === "herringbone" ? WIDTHS : 1;
+/**
+ * What is counted in pieces that have a size of their own: widths of a block for herringbone, of which a period along the
+ * edges is two block lengths; headers for Flemish bond; modules for the rest.
+ */
+export function blockWidths({
+  across,
+  down,
+  bond,
+  blockLength = BLOCK_LENGTH,
+}: Pick<ModuleCount, "across" | "down" | "bond" | "blockLength">) {
+  const [timesAcross, timesDown] =
+    bond === "herringbone" ? [2 * blockLength, 2 * blockLength] : bond === "flemish" ? [HEADERS, 1] : [1, 1];
   return {
-    ...(across !== undefined && { across: times * across }),
-    ...(down !== undefined && { down: times * down }),
+    ...(across !== undefined && { across: timesAcross * across }),
+    ...(down !== undefined && { down: timesDown * down }),
   };
 }
 

@@ -8,6 +8,8 @@ import { SAMPLES } from "#core/pattern/samples";
 import { hexagons, herringbone } from "#core/pattern/paving";
 import { renderPattern, type Surface } from "#core/pattern/patternSet";
 import { lumaOf, type Plane } from "#core/raster/plane";
+import { holds, type Held } from "../../bench/holdouts/holds";
+import { drawOther, OTHER_KINDS } from "../../bench/holdouts/otherPatterns";
 import { makePattern } from "../../bench/makePatterns";
 
 type Made = { surface: Surface; repeat: { width: number; height: number } };
@@ -75,7 +77,8 @@ describe("modules of a seamless picture", () => {
   test("boards of random length have rows only", () => {
     const { height } = sampleSet("planks");
     const found = findModules([lumaOf(height)]);
-    expect([found.across, found.down]).toEqual([undefined, 6]);
+    expect(found.down).toBe(6);
+    expect([undefined, 1]).toContain(found.across);
   });
 
   test.each(["trowelled", "cast", "scraped"])("of %s: none, or not sure", (name) => {
@@ -84,10 +87,9 @@ describe("modules of a seamless picture", () => {
   });
 
   test("of a picture of one colour: none", () => {
-    expect(findModules([{ width: 64, height: 64, data: new Float32Array(4096).fill(0.5) }])).toEqual({
-      bond: "stack",
-      sure: 0,
-    });
+    const found = findModules([{ width: 64, height: 64, data: new Float32Array(4096).fill(0.5) }]);
+    expect([found.across, found.down]).toEqual([undefined, undefined]);
+    expect(found.sure).toBeGreaterThan(SURE);
   });
 });
 
@@ -108,18 +110,39 @@ describe("a picture and its height", () => {
   });
 });
 
-test("worn by noise, blur, JPEG and uneven light, most are still right, and the score is printed", async () => {
-  const COUNT = 40;
-  let [right, doubted] = [0, 0];
-  for (let index = 0; index < COUNT; index++) {
-    const pattern = await makePattern(index, 512);
-    const found = findModules([lumaOf(pattern.raster)]);
-    if (found.across === pattern.across && found.down === pattern.down) right++;
-    else if (found.sure < SURE) doubted++;
+describe("patterns whose seeds nothing was fitted to", () => {
+  /** Of each kind of picture: right and sure, and wrong and sure. */
+  async function scored(count: number, draw: (index: number) => Promise<{ plane: Plane; truths: Held[] }>) {
+    const score = { rightAndSure: 0, wrongAndSure: 0 };
+    for (let index = 0; index < count; index++) {
+      const { plane, truths } = await draw(index);
+      const found = findModules([plane]);
+      if (found.sure < SURE) continue;
+      if (truths.some((truth) => holds(found, truth))) score.rightAndSure++;
+      else score.wrongAndSure++;
+    }
+    return score;
   }
-  console.log(`Modules: ${right} of ${COUNT} right; ${doubted} of the others not sure.`);
-  expect(right / COUNT).toBeGreaterThanOrEqual(0.9);
-}, 120_000);
+
+  test("worn by noise, blur, JPEG and uneven light are mostly right and sure, and hardly one is wrong and sure", async () => {
+    const score = await scored(24, async (index) => {
+      const made = await makePattern(31_000 + index, 512);
+      return { plane: lumaOf(made.raster), truths: [made] };
+    });
+    expect(score.rightAndSure).toBeGreaterThanOrEqual(10);
+    expect(score.wrongAndSure).toBeLessThanOrEqual(1);
+  }, 180_000);
+
+  test("of another hand, with surfaces that hold no modules among them, are hardly ever wrong and sure", async () => {
+    const score = await scored(OTHER_KINDS.length * 2, async (index) => {
+      const kind = OTHER_KINDS[index % OTHER_KINDS.length];
+      const made = await drawOther(611_000 + index, kind, index >= OTHER_KINDS.length);
+      return { plane: lumaOf(made.raster), truths: made.truths };
+    });
+    expect(score.rightAndSure).toBeGreaterThanOrEqual(16);
+    expect(score.wrongAndSure).toBeLessThanOrEqual(1);
+  }, 180_000);
+});
 
 test("the lattice lies on the joints", () => {
   const plane = lumaOf(sampleSet("brick").height);

@@ -1,7 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
-import { findStripes } from "#core/gauge/findStripes";
 import { jointsOf } from "#core/gauge/joints";
-import { throughLines } from "#core/gauge/throughLines";
 import { seededRandom } from "#core/pattern/random";
 import { forward, jointPower } from "#core/raster/fft";
 import type { Plane } from "#core/raster/plane";
@@ -49,45 +47,6 @@ describe("joints by direction", () => {
     const [, grain] = jointsOf(painted(noise(5, 0.3)));
     const line = Array.from({ length: SIDE }, (_, x) => across.data[31 * SIDE + x]);
     expect(line.reduce((a, b) => a + b, 0) / SIDE).toBeGreaterThan(1.5 * meanOf(grain));
-  });
-});
-
-describe("rows of equal height", () => {
-  const count = (plane: Plane) => findStripes(jointsOf(plane)[1], plane, "down", SIDE);
-
-  test("are counted, in noise as well", () => {
-    for (const strength of [0, 0.1, 0.4]) expect(count(rows(strength)).count).toBe(8);
-    expect(count(rows(0.1))).toMatchObject({ agreed: true });
-  });
-
-  test("are counted whole where every second joint is fainter", () => {
-    expect(count(rows(0.05, 0.7)).count).toBe(8);
-  });
-
-  test("stand out of noise alone", () => {
-    expect(count(rows(0.2)).strength).toBeGreaterThan(1.5 * count(painted(noise(8, 0.2))).strength);
-  });
-
-  test("are not the blocks of a JPEG", () => {
-    const grain = noise(6, 0.05);
-    const blocks = painted((_, y) => 0.5 + (y % 8 === 7 ? 0.1 : 0) + grain());
-    expect(count(blocks).count).not.toBe(32);
-  });
-
-  test("of a picture of one colour are none", () => {
-    expect(count(painted(() => 0.4))).toMatchObject({ count: 0, strength: 0, agreed: false });
-  });
-});
-
-describe("lines that go through", () => {
-  test("are told from joints that stand between them", () => {
-    const wall = painted((x, y) => {
-      const course = Math.floor(y / 32);
-      return y % 32 < 2 || (x + 32 * (course % 2)) % 64 < 2 ? 0 : 1;
-    });
-    const [down, across] = jointsOf(wall);
-    expect(throughLines(across, "down", 8)).toBeGreaterThan(0.85);
-    expect(throughLines(down, "across", 8)).toBeLessThan(0.65);
   });
 });
 

@@ -1,4 +1,4 @@
-import type { Bond } from "#core/gauge/findModules";
+import type { Bond } from "#core/gauge/bond";
 import type { Plane } from "#core/raster/plane";
 
 /** A lattice of joints over a picture, in pixels. */
@@ -19,6 +19,10 @@ const SHIFTS: Record<Bond, number[]> = {
   half: [1 / 2],
   third: [1 / 3, -1 / 3],
   quarter: [1 / 4, -1 / 4],
+  other: [1 / 5, -1 / 5, 2 / 5, -2 / 5],
+  english: [0],
+  flemish: [1 / 2],
+  basket: [0],
   herringbone: [0],
   herringbone45: [0],
 };

@@ -48,6 +48,17 @@ export function inverse(spectrum: Spectrum): Plane {
   return { width: spectrum.width, height: spectrum.height, data };
 }
 
+/** Back to two planes at once: the real and the imaginary part. The spectrum is used up. */
+export function inverseBoth(spectrum: Spectrum): [Plane, Plane] {
+  transform(spectrum, "inverseTransform");
+  const { width, height, data } = spectrum;
+  const part = (from: number) => Float32Array.from({ length: width * height }, (_, i) => data[2 * i + from]);
+  return [
+    { width, height, data: part(0) },
+    { width, height, data: part(1) },
+  ];
+}
+
 function transform({ width, height, data }: Spectrum, direction: "transform" | "inverseTransform"): void {
   for (const side of [width, height])
     if (side < 2 || (side & (side - 1)) !== 0)

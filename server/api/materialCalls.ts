@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { finishChangeSchema, finishSchema } from "#core/finish/finish";
 import { LAYOUTS } from "#core/finish/material";
-import { BONDS } from "#core/gauge/findModules";
+import { BONDS } from "#core/gauge/bond";
 import { FORMATS } from "#core/gauge/formats";
 import { cameraSchema, DEFAULT_CAMERA } from "#core/judge/holdsUp";
 import { mendRecipeSchema } from "#core/mend/recipe";
@@ -53,6 +53,10 @@ const countShape = z.object({
   bond: z.enum(BONDS),
   /** Columns are shifted against each other, and not courses. */
   upright: z.boolean().optional(),
+  /** Of herringbone: how many times as long as wide a block is. */
+  blockLength: z.number().optional(),
+  /** How often the picture holds itself beside itself. */
+  copies: z.object({ across: z.number(), down: z.number() }).optional(),
   sure: z.number(),
 });
 

@@ -1,0 +1,44 @@
+import { copiesIn, type Copies } from "#core/gauge/counting/copies";
+import { evidenceOf } from "#core/gauge/counting/evidence";
+import { findReadings, readingOf, type Reading } from "#core/gauge/counting/readings";
+import type { Plane } from "#core/raster/plane";
+
+/**
+ * The reading of a picture. Where it holds itself more than once, one copy is read, and its counts are multiplied.
+ * @param planes maps that lie over each other, of one size
+ */
+export function findReading(planes: Plane[]): { reading: Reading; copies: Copies } {
+  const copies = copiesIn(planes[0]);
+  const whole = read(planes, copies);
+  const fits = ({ across, down }: Reading) =>
+    (across ?? copies.across) % copies.across === 0 && (down ?? copies.down) % copies.down === 0;
+  // A joint between two copies is seen in the whole picture only.
+  if (copies.across * copies.down === 1 || (whole.kind !== "nothing" && fits(whole)))
+    return { reading: whole, copies };
+  const one = read(
+    planes.map((plane) => firstCopy(plane, copies)),
+    ONCE,
+  );
+  return {
+    reading: {
+      ...one,
+      ...(one.across !== undefined && { across: one.across * copies.across }),
+      ...(one.down !== undefined && { down: one.down * copies.down }),
+    },
+    copies,
+  };
+}
+
+const ONCE: Copies = { across: 1, down: 1 };
+
+function read(planes: Plane[], copies: Copies): Reading {
+  const evidence = evidenceOf(planes);
+  return readingOf(evidence, findReadings(evidence), copies);
+}
+
+function firstCopy({ width, height, data }: Plane, copies: Copies): Plane {
+  const [w, h] = [Math.round(width / copies.across), Math.round(height / copies.down)];
+  const out = new Float32Array(w * h);
+  for (let y = 0; y < h; y++) out.set(data.subarray(y * width, y * width + w), y * w);
+  return { width: w, height: h, data: out };
+}
