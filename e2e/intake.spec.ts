@@ -76,7 +76,9 @@ test("the bench judges it, and mends its seams as a new revision", async () => {
 test("the gauge counts what repeats, and a missing map is made from another", async () => {
   const steps = page.getByRole("navigation", { name: "Steps" });
   await steps.getByRole("link", { name: "Gauge" }).click();
-  await expect(page.getByText(/The program counts|Something repeats|Nothing in it repeats|No modules were found/)).toBeVisible({
+  await expect(
+    page.getByText(/The program counts|Something repeats|Nothing in it repeats|No modules were found/),
+  ).toBeVisible({
     timeout: 60_000,
   });
   await expectAccessible(page);

@@ -86,7 +86,9 @@ test("an image is moved and zoomed by keys, and typed points measure", async ({ 
   const surface = page.locator(".table-surface");
   await expect(surface.locator("img")).toBeVisible();
   // The tools that come with what was counted take room from the picture.
-  await expect(page.getByText(/The program counts|Nothing in it repeats|No modules were found/)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/The program counts|Nothing in it repeats|No modules were found/)).toBeVisible({
+    timeout: 60_000,
+  });
   const box = async () => (await surface.locator("img").boundingBox())!;
   const whole = await box();
   await surface.focus();
