@@ -268,6 +268,8 @@ function agreement(
 const SQUARE = 0.06;
 /** How much more has to change across slanted lines than across upright and level ones. */
 const SLANTED = 1.2;
+/** And how alike both straight ones are where blocks lie and stand in turn. */
+const EVEN = 0.85;
 
 /** What a lattice is whose joints do not go through. */
 function nameLattice(
@@ -286,7 +288,9 @@ function nameLattice(
     );
     if (steps === 1 && falling + rising > SLANTED * (upright + level))
       return { across, down, bond: "herringbone45" };
-    if (steps === 2 && proportion > 1 && upright + level > SLANTED * (falling + rising))
+    // Blocks of 2:1 in half bond have the same lattice: their heads are half as long as their beds, and those of basket weave as long.
+    const areEven = Math.min(upright, level) > EVEN * Math.max(upright, level);
+    if (steps === 2 && proportion > 1 && areEven && upright + level > SLANTED * (falling + rising))
       return { across: 2 * across, down, bond: "basket" };
   }
   return { across, down, bond: bondOf(turns, steps) };
