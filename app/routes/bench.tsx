@@ -117,7 +117,9 @@ export default function Bench({ loaderData }: Route.ComponentProps) {
     {
       to: `/deliveries/new?material=${material.id}`,
       name: "Convert",
-      ...convertible(missing, material.findings, material.licence, warnings),
+      ...(plain && missing.length === 0
+        ? { state: "ready" }
+        : convertible(missing, material.findings, material.licence, warnings)),
     },
     {
       to: "facts",

@@ -269,7 +269,8 @@ function Pages({ page, pages }: { page: number; pages: number }) {
 function sizesOf(materials: { sizeState: SizeState }[]): string {
   const unknown = materials.filter(({ sizeState }) => sizeState === "unknown").length;
   if (unknown === 0) return materials.length === 1 ? "Its size came with it." : "Their sizes came with them.";
-  if (unknown < materials.length) return `The sizes of ${unknown} of them are unknown until you gauge them.`;
+  if (unknown < materials.length)
+    return `${unknown} of them ${unknown === 1 ? "has" : "have"} no size until you gauge ${unknown === 1 ? "it" : "them"}.`;
   return materials.length === 1
     ? "Its size is unknown until you gauge it."
     : "Their sizes are unknown until you gauge them.";

@@ -13,6 +13,10 @@ describe("widths of a block", () => {
     const blocks = { across: 2, down: 1, bond: "herringbone", blockLength: 3 } as const;
     expect(blockWidths(blocks)).toEqual({ across: 12, down: 6 });
     expect(blockWidths({ across: 2, down: 8, bond: "flemish" })).toEqual({ across: 6, down: 8 });
+    expect(blockWidths({ across: 8, down: 2, bond: "flemish", upright: true })).toEqual({
+      across: 8,
+      down: 6,
+    });
   });
 
   test.each([[{ across: 4, down: 2 }], [{ across: 2, down: 1 }]])(

@@ -13,10 +13,12 @@ export function blockWidths({
   across,
   down,
   bond,
+  upright,
   blockLength = BLOCK_LENGTH,
-}: Pick<ModuleCount, "across" | "down" | "bond" | "blockLength">) {
-  const [timesAcross, timesDown] =
+}: Pick<ModuleCount, "across" | "down" | "bond" | "upright" | "blockLength">) {
+  const [along, by] =
     bond === "herringbone" ? [2 * blockLength, 2 * blockLength] : bond === "flemish" ? [HEADERS, 1] : [1, 1];
+  const [timesAcross, timesDown] = upright ? [by, along] : [along, by];
   return {
     ...(across !== undefined && { across: timesAcross * across }),
     ...(down !== undefined && { down: timesDown * down }),

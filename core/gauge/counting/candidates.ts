@@ -1,5 +1,4 @@
 import type { Evidence } from "#core/gauge/counting/evidence";
-import type { Comb } from "#core/gauge/counting/combs";
 import {
   beds,
   courseProfiles,
@@ -9,7 +8,7 @@ import {
   type Along,
   type Heads,
 } from "#core/gauge/counting/courses";
-import { combOf } from "#core/gauge/counting/combs";
+import { combOf, type Comb } from "#core/gauge/counting/combs";
 import type { Plane } from "#core/raster/plane";
 
 /** How plainly a comb is the whole of what a profile holds: strong, without gaps, and with nothing between. */

@@ -1,4 +1,4 @@
-import type { Evidence } from "#core/gauge/counting/evidence";
+import { BLOCK, type Evidence } from "#core/gauge/counting/evidence";
 import { combOf, type Comb } from "#core/gauge/counting/combs";
 import { SHIFTS } from "#core/gauge/counting/lattice";
 import type { Plane } from "#core/raster/plane";
@@ -17,9 +17,6 @@ export function beds({ joints, original }: Evidence, along: Along): Comb[] {
     ({ count }) => !areBlocks(count, pixels),
   );
 }
-
-/** Blocks of a JPEG are 8 px wide, and no courses. */
-const BLOCK = 8;
 
 const areBlocks = (count: number, pixels: number) => Math.abs(pixels / count / BLOCK - 1) < 0.01;
 

@@ -25,7 +25,7 @@ const SLOW = 0.75;
 /** Finer detail than a module's joints is grain: harmonics above this share of the samples are left out. */
 const FINE = 0.42;
 /** Blocks of a JPEG are 8 px wide, and no modules. */
-const BLOCK = 8;
+export const BLOCK = 8;
 
 /** @param planes maps of one size that lie over each other; the joints of all count the same */
 export function evidenceOf(planes: Plane[]): Evidence {

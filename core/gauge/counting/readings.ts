@@ -52,7 +52,7 @@ const PLENTY = 2.5;
 const ratio = (a: number, b: number) => (b > 0 ? Math.max(-1, Math.min(1, a / b)) : 0);
 
 /** How well a reading in courses holds: as well as the poorer of beds and heads, less what is missing. */
-export const bondedWorth = ({ bedPlainness, headPlainness, missing }: Coursed): number =>
+const bondedWorth = ({ bedPlainness, headPlainness, missing }: Coursed): number =>
   Math.min(PLENTY, bedPlainness, headPlainness) * Math.max(0, 1 - 3 * Math.max(missing.beds, missing.heads));
 
 const BOND_OF: Record<number, Bond> = { 1: "stack", 2: "half", 3: "third", 4: "quarter" };
