@@ -47,7 +47,7 @@ const serious = (findings: Finding[]) => findings.filter(({ level }) => level !=
 
 function judged(findings: Finding[]): string {
   const count = serious(findings);
-  return count === 0 ? "nothing stands out" : `${count} ${count === 1 ? "thing" : "things"} to look at`;
+  return count === 0 ? "no faults found" : `${count} ${count === 1 ? "thing" : "things"} to look at`;
 }
 
 /** Whether it can be converted, and what ought to be looked at before. */

@@ -52,10 +52,14 @@ export function inverse(spectrum: Spectrum): Plane {
 export function inverseBoth(spectrum: Spectrum): [Plane, Plane] {
   transform(spectrum, "inverseTransform");
   const { width, height, data } = spectrum;
-  const part = (from: number) => Float32Array.from({ length: width * height }, (_, i) => data[2 * i + from]);
+  const [real, imaginary] = [new Float32Array(width * height), new Float32Array(width * height)];
+  for (let i = 0; i < real.length; i++) {
+    real[i] = data[2 * i];
+    imaginary[i] = data[2 * i + 1];
+  }
   return [
-    { width, height, data: part(0) },
-    { width, height, data: part(1) },
+    { width, height, data: real },
+    { width, height, data: imaginary },
   ];
 }
 

@@ -1,13 +1,14 @@
 import { copiesIn, type Copies } from "#core/gauge/counting/copies";
 import { evidenceOf } from "#core/gauge/counting/evidence";
 import { findReadings, readingOf, type Reading } from "#core/gauge/counting/readings";
-import type { Plane } from "#core/raster/plane";
+import { resample, type Plane } from "#core/raster/plane";
 
 /**
  * The reading of a picture. Where it holds itself more than once, one copy is read, and its counts are multiplied.
- * @param planes maps that lie over each other, of one size
+ * @param originals maps that lie over each other, of one size
  */
-export function findReading(planes: Plane[]): { reading: Reading; copies: Copies } {
+export function findReading(originals: Plane[]): { reading: Reading; copies: Copies } {
+  const planes = originals.map(reducedOnce);
   const copies = copiesIn(planes[0]);
   const whole = read(planes, copies);
   const fits = ({ across, down }: Reading) =>
@@ -27,6 +28,14 @@ export function findReading(planes: Plane[]): { reading: Reading; copies: Copies
     },
     copies,
   };
+}
+
+/** Enough for all that is looked at, which is smaller still: a large picture is gone through once. */
+const MOST_SIDE = 1024;
+
+function reducedOnce(plane: Plane): Plane {
+  const by = Math.max(1, plane.width / MOST_SIDE, plane.height / MOST_SIDE);
+  return resample(plane, Math.round(plane.width / by), Math.round(plane.height / by));
 }
 
 const ONCE: Copies = { across: 1, down: 1 };
