@@ -95,7 +95,7 @@ describe("bodies", () => {
     const start = Date.now();
     const { answer } = await raw(head("/early", "Transfer-Encoding: chunked"), endless);
     expect(answer).toMatch(/^HTTP\/1.1 401 /);
-    expect(Date.now() - start).toBeLessThan(5000);
+    expect(Date.now() - start).toBeLessThan(20_000);
   });
 
   test("on their way are bounded for one address, and those that end make room", async () => {
@@ -106,14 +106,19 @@ describe("bodies", () => {
       socket.write(head("/materials", "Content-Length: 10"));
       open.push(socket);
     }
-    await new Promise((resolve) => setTimeout(resolve, 300));
-    const refused = await fetch(`http://127.0.0.1:${port}/materials`, { method: "POST", body: "a" });
+    // A busy machine hears the sockets, and their ends, when it gets to them.
+    const answerOf = async (status: number) => {
+      for (const end = Date.now() + 10_000; ; await new Promise((resolve) => setTimeout(resolve, 50))) {
+        const answer = await fetch(`http://127.0.0.1:${port}/materials`, { method: "POST", body: "a" });
+        if (answer.status === status || Date.now() > end) return answer;
+        await answer.arrayBuffer();
+      }
+    };
+    const refused = await answerOf(503);
     expect(refused.status).toBe(503);
     expect(refused.headers.get("Retry-After")).toBe("5");
     for (const socket of open) socket.destroy();
-    await new Promise((resolve) => setTimeout(resolve, 300));
-    const taken = await fetch(`http://127.0.0.1:${port}/materials`, { method: "POST", body: "a" });
-    expect(taken.status).toBe(200);
+    expect((await answerOf(200)).status).toBe(200);
   });
 
   test("have rules by the kind of what is sent", async () => {
