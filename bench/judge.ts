@@ -48,8 +48,10 @@ async function judge(files: string[]): Promise<void> {
     const raster = await decode(path, facts.format, "data");
     const { reading, repetition, small, alpha } = await judgeImage(raster);
     smalls.set(path, await readSmall(small));
+    const { profile, ...rest } = facts;
     images.push({
-      ...facts,
+      ...rest,
+      ...(profile !== null && { profile }),
       file: path.split("/").at(-1)!,
       scope: "",
       sha256: path,

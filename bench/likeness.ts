@@ -21,7 +21,7 @@ try {
     [hashes],
   );
   await db.query(
-    "INSERT INTO images (sha256, format, width, height, channels, bit_depth, alpha, foreign_profile) SELECT h, 'png', 1, 1, 3, 8, 'none', false FROM unnest($1::text[]) h",
+    "INSERT INTO images (sha256, format, width, height, channels, bit_depth, alpha) SELECT h, 'png', 1, 1, 3, 8, 'none' FROM unnest($1::text[]) h",
     [hashes],
   );
   for (let band = 0; band < 12; band++)

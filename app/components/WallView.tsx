@@ -167,7 +167,8 @@ function TexturedWall({ material, wall }: { material: Shown; wall: WallViewProps
         normalScale={new Vector2(finish.normalStrength, finish.normalStrength * direction)}
         aoMapIntensity={finish.occlusionStrength}
         bumpScale={heightAmplitude(finish, material.repeat).mm / 4}
-        alphaTest={used.alphaMap ? 0.5 : 0}
+        // Cut-outs and what fades alike: behind the one wall there is nothing to be sorted.
+        transparent={used.alphaMap !== undefined}
         onBeforeCompile={isGloss ? readGloss : undefined}
       />
     </mesh>

@@ -1,7 +1,7 @@
 import type { MaterialMap } from "#core/finish/material";
 import { attachAlpha } from "#core/convert/kernels/attachAlpha";
 import { toEightBits, toSixteenBits } from "#core/convert/kernels/bitDepth";
-import { dropAlpha, extractChannel, greyToRgb, pack } from "#core/convert/kernels/channels";
+import { dropAlpha, extractChannel, greyToRgb, pack, toGrey } from "#core/convert/kernels/channels";
 import { flipGreen } from "#core/convert/kernels/flipGreen";
 import { invert } from "#core/convert/kernels/invert";
 import { multiplyOcclusion } from "#core/convert/kernels/multiplyOcclusion";
@@ -69,7 +69,7 @@ function apply(operation: Operation, raster: Raster, { wrap }: CarryOutOptions, 
     case "drop-alpha":
       return dropAlpha(raster);
     case "to-grey":
-      return extractChannel(raster, 0);
+      return toGrey(raster);
     case "invert":
       return invert(raster, raster);
     case "flip-green":

@@ -1,5 +1,11 @@
 import { describe, expect, test } from "@jest/globals";
-import { DEFAULT_FINISH, finishSchema, heightAmplitude, finishChangeSchema } from "#core/finish/finish";
+import {
+  DEFAULT_FINISH,
+  finishSchema,
+  heightAmplitude,
+  heightOfRange,
+  finishChangeSchema,
+} from "#core/finish/finish";
 import { missingOf } from "#core/finish/material";
 
 describe("a finish", () => {
@@ -29,6 +35,19 @@ describe("a finish", () => {
     [{ shine: 1 }],
   ])("refuses %j", (finish) => {
     expect(finishSchema.safeParse(finish).success).toBe(false);
+  });
+});
+
+describe("heightOfRange", () => {
+  test("takes a range outside 0..1 for millimetres, with 0 in the surface", () => {
+    expect(heightOfRange({ min: -3, max: 1 })).toEqual({ heightAmplitudeMm: 4, heightMiddle: 0.75 });
+    expect(heightOfRange({ min: 2, max: 10 })).toEqual({ heightAmplitudeMm: 8, heightMiddle: 0 });
+    for (const range of [
+      { min: 0, max: 1 },
+      { min: -900, max: 900 },
+    ])
+      expect(heightOfRange(range)).toEqual({});
+    expect(finishSchema.safeParse(heightOfRange({ min: -500, max: 500 })).success).toBe(true);
   });
 });
 

@@ -2,6 +2,9 @@ import { z } from "zod";
 
 const unit = z.number().min(0).max(1);
 
+/** No relief is deeper. */
+const MOST_MM = 1000;
+
 const values = {
   /** sRGB, `#rrggbb`: the colour of a plain material. */
   color: z.string().regex(/^#[0-9a-f]{6}$/i, "A colour is written #rrggbb."),
@@ -15,7 +18,7 @@ const values = {
   /** How much of the relief that a reduced normal map loses makes the surface rougher: 1 all of it, 0 nothing. */
   lostRelief: unit,
   /** Real difference between the lowest and the highest value of the height map; assumed where not given. */
-  heightAmplitudeMm: z.number().min(0).max(1000),
+  heightAmplitudeMm: z.number().min(0).max(MOST_MM),
   /** The height value that lies in the surface. */
   heightMiddle: unit,
   occlusionStrength: unit,
@@ -58,6 +61,24 @@ export const changedFinish = (finish: Finish, change: FinishChange): Finish =>
   );
 
 export const DEFAULT_FINISH: Finish = finishSchema.parse({});
+
+/**
+ * What the range of a height in floating point says, millimetres taken for its unit: nothing where it lies within 0..1, or goes
+ * deeper than any relief.
+ */
+export function heightOfRange({
+  min,
+  max,
+}: {
+  min: number;
+  max: number;
+}): (Pick<Finish, "heightMiddle"> & { heightAmplitudeMm?: number }) | Record<string, never> {
+  if ((min >= -1e-4 && max <= 1 + 1e-4) || max - min > MOST_MM) return {};
+  return {
+    heightAmplitudeMm: Number((max - min).toPrecision(6)),
+    heightMiddle: Math.min(1, Math.max(0, -min / (max - min))),
+  };
+}
 
 /** The amplitude to work with, and whether it is a guess: a hundredth of the repeat, 10 mm at most. */
 export function heightAmplitude(

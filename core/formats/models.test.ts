@@ -68,7 +68,7 @@ describe("glTF", () => {
       name: "Paving",
       repeat: { width: 812, height: 824 },
       finish: finishSchema.parse({}),
-      baseColor: { ...(await png()), hasAlpha: false },
+      baseColor: { ...(await png()) },
       packed: { ...(await png()), hasOcclusion: true },
       normal: await png(),
     } as Parameters<typeof writeGlb>[0]);

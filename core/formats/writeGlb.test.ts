@@ -31,12 +31,27 @@ async function validate(input: GlbInput) {
 }
 
 describe("writeGlb", () => {
+  test.each([
+    ["cut-out", "MASK"],
+    ["smooth", "BLEND"],
+    [undefined, "OPAQUE"],
+  ] as const)("an opacity that is %s is %s", async (opacity, mode) => {
+    const { bytes, problems } = await validate({
+      name: "Lace",
+      repeat: null,
+      finish,
+      baseColor: { ...(await png(4)), ...(opacity && { opacity }) },
+    });
+    expect(problems).toEqual([]);
+    expect((await io.readBinary(bytes)).getRoot().listMaterials()[0].getAlphaMode()).toBe(mode);
+  });
+
   test("a material with every map is valid, without errors and warnings, and one unit of UV is one metre", async () => {
     const { bytes, problems } = await validate({
       name: "Paving",
       repeat: { width: 812, height: 824 },
       finish,
-      baseColor: { ...(await png(4)), hasAlpha: true },
+      baseColor: { ...(await png(4)), opacity: "cut-out" },
       packed: { ...(await png(3)), hasOcclusion: true },
       normal: await png(3),
       emission: await png(3),

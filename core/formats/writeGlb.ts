@@ -15,8 +15,8 @@ export interface GlbInput {
   /** Millimetres; without it the image is laid once over the sample. */
   repeat: Repeat | null;
   finish: Finish;
-  /** sRGB; a fourth channel is opacity. */
-  baseColor?: GlbImage & { hasAlpha: boolean };
+  /** sRGB; a fourth channel is opacity: a cut-out's, or one that fades. */
+  baseColor?: GlbImage & { opacity?: "cut-out" | "smooth" };
   /** Red occlusion, green roughness, blue metalness. */
   packed?: GlbImage & { hasOcclusion: boolean };
   /** Tangent space, +Y. */
@@ -58,7 +58,8 @@ function makeMaterial(document: Document, input: GlbInput): Material {
   if (baseColor) {
     material.setBaseColorTexture(texture("base color", baseColor));
     place(material.getBaseColorTextureInfo());
-    if (baseColor.hasAlpha) material.setAlphaMode("MASK").setAlphaCutoff(0.5);
+    if (baseColor.opacity === "cut-out") material.setAlphaMode("MASK").setAlphaCutoff(0.5);
+    else if (baseColor.opacity === "smooth") material.setAlphaMode("BLEND");
   } else if (finish.color) material.setBaseColorFactor([...hexToLinear(finish.color), 1]);
 
   if (packed) {

@@ -1,7 +1,7 @@
 import { directionByCurl, type DirectionReading } from "#core/judge/normalDirection";
+import { readReflectance, type Reflectance } from "#core/judge/reflectance";
 import { readSeams, type SeamReading } from "#core/judge/seams";
 import { maxValue, type Raster } from "#core/raster/raster";
-import { linearTable } from "#core/raster/srgb";
 
 /** What the samples of one channel are like, in 0..1. */
 export interface ChannelReading {
@@ -17,7 +17,7 @@ export interface ChannelReading {
 }
 
 /** What the pixels of one image say on their own, whatever it is called; see `rolesFromPixels` for what follows. */
-export interface ImageReading {
+export interface ImageReading extends Reflectance {
   /** One or three channels. */
   color: ChannelReading[];
   alpha: ChannelReading | null;
@@ -33,18 +33,11 @@ export interface ImageReading {
   usedBits: number;
   /** Steps at every eighth pixel against those between, about 1 without JPEG blocks. */
   blocks: number;
-  /** Shares of pixels whose reflectance lies below 2 % or above 90 %, read as a colour. */
-  dark: number;
-  light: number;
   seams: SeamReading;
 }
 
 /** Below this mean difference of channels an image is grey; JPEG's colour noise stays below it. */
 export const GREY = 0.008;
-
-/** Real surfaces, dry and lit, reflect between charcoal's 2 % and fresh snow's 90 %. */
-const DARKEST = 0.02;
-const LIGHTEST = 0.9;
 
 /** Enough samples for every figure to settle within a percent. */
 const SAMPLES = 2 ** 18;
@@ -65,7 +58,7 @@ export function readImage(raster: Raster, small?: Raster): ImageReading {
     direction: asNormal ? directionByCurl(raster) : null,
     usedBits: usedBits(raster, grid),
     blocks: blockiness(raster),
-    ...reflectance(raster, grid),
+    ...readReflectance(raster),
     // A slow step is light, which a normal map has none of; its joints only get thinner than a pixel in the reduction.
     seams: readSeams(raster, colors === 3 && !asNormal ? "color" : "data", asNormal ? undefined : small),
   };
@@ -239,19 +232,4 @@ function usualStep(
     }
   const half = some.sort((a, b) => a - b).slice(0, Math.ceil(some.length / 2));
   return (2 * half.reduce((sum, v) => sum + v, 0)) / Math.max(1, half.length);
-}
-
-function reflectance(raster: Raster, grid: Uint32Array): { dark: number; light: number } {
-  const { data, channels } = raster;
-  const table = linearTable(raster.bitDepth);
-  let [dark, light] = [0, 0];
-  for (const offset of grid) {
-    const y =
-      channels < 3
-        ? table[data[offset]]
-        : 0.2126 * table[data[offset]] + 0.7152 * table[data[offset + 1]] + 0.0722 * table[data[offset + 2]];
-    if (y < DARKEST) dark++;
-    else if (y > LIGHTEST) light++;
-  }
-  return { dark: dark / grid.length, light: light / grid.length };
 }

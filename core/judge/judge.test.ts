@@ -1,10 +1,12 @@
 import { describe, expect, test } from "@jest/globals";
+import { dropAlpha } from "#core/convert/kernels/channels";
 import { flipGreen } from "#core/convert/kernels/flipGreen";
 import { alignmentOf, edgesOf } from "#core/judge/alignment";
 import { holdsUpFrom, pixelsPerMetre } from "#core/judge/holdsUp";
 import { judgeDensity } from "#core/judge/judgeDensity";
 import { readImage } from "#core/judge/imageReading";
 import { directionByCurl, directionByHeight } from "#core/judge/normalDirection";
+import { readReflectance } from "#core/judge/reflectance";
 import { readRepetition } from "#core/judge/repetition";
 import { readSeams, SEAM_LOOK, worstEdge } from "#core/judge/seams";
 import { cropped, mapped, noise, quarterTurned, rolled, sampleSet } from "#core/judge/testing";
@@ -200,6 +202,24 @@ describe("what one image is like", () => {
     const { dark, light } = readImage(half);
     expect(dark).toBeCloseTo(0.5);
     expect(light).toBeCloseTo(0.5);
+  });
+
+  test("the pores of a dark veneer are no fault, and what a cut-out leaves out does not count", () => {
+    const veneer = createRaster(256, 256, 3, 8);
+    for (let i = 0; i < veneer.data.length; i++) veneer.data[i] = (i * 7919) % 100 < 30 ? 8 : 60;
+    expect(readReflectance(veneer).dark).toBe(0);
+    // Black paint under the empty half of a leaf.
+    const leaf = createRaster(64, 64, 4, 8);
+    for (let i = 0; i < leaf.data.length; i += 4)
+      leaf.data.set(i < leaf.data.length / 2 ? [0, 0, 0, 0] : [60, 90, 40, 255], i);
+    expect(readReflectance(leaf)).toEqual({ dark: 0, light: 0 });
+    const opaque = dropAlpha(leaf);
+    expect(readReflectance(opaque).dark).toBeCloseTo(0.5);
+    const mask = { width: 2, height: 2, data: Float32Array.from([0, 0, 1, 1]) };
+    expect(readReflectance(opaque, mask).dark).toBe(0);
+    // A gloss in the fourth channel hides nothing.
+    for (let i = 3; i < leaf.data.length; i += 4) leaf.data[i] = 90 + (i % 64);
+    expect(readReflectance(leaf).dark).toBeCloseTo(0.5);
   });
 
   test("vectors of length 1 are counted", () => {

@@ -1,12 +1,13 @@
 import type { CandidateMap, IntakeImage } from "#core/maps/candidate";
 import type { Finding } from "#core/maps/finding";
 import { lastName } from "#core/maps/lastName";
+import type { Reflectance } from "#core/judge/reflectance";
 import type { PixelOpinion } from "#core/maps/rolesFromPixels";
 import { isColorRole, ROLE_NAMES, type Role } from "#core/maps/roles";
 
 /** Blocks above this ratio come from a JPEG, whatever the file is now. */
 const BLOCKY = 1.25;
-/** Shares of a colour map outside what real surfaces reflect that are worth a word. */
+/** Shares of a colour map's area outside what real surfaces reflect that are worth a word. */
 const TOO_DARK = 0.1;
 const TOO_LIGHT = 0.05;
 
@@ -21,11 +22,15 @@ const GREY_ROLES = new Set<Role>([
   "coat_weight",
 ]);
 
-/** What is to be said of one map and the file that it is in. */
+/**
+ * What is to be said of one map and the file that it is in.
+ * @param reflectance of what an opacity map of the set shows, in place of the whole file's
+ */
 export function judgeFile(
   image: IntakeImage,
   map: CandidateMap,
   opinion: PixelOpinion | undefined,
+  reflectance: Reflectance | undefined = image.reading,
 ): Finding[] {
   const findings: Finding[] = [];
   const add = (level: Finding["level"], code: string, message: string) =>
@@ -37,7 +42,10 @@ export function judgeFile(
     return findings;
   }
   if (map.role === "unknown") aboutUnknown(image, map, opinion, add);
-  else if (image.reading) aboutPixels(image, map.role, opinion, add);
+  else if (image.reading) {
+    aboutPixels(image, map.role, opinion, add);
+    if (map.role === "base_color" && reflectance) aboutColors(image, reflectance, add);
+  }
   if (map.role === "bump")
     add(
       "note",
@@ -47,6 +55,17 @@ export function judgeFile(
   aboutAlpha(image, map, add);
   return findings;
 }
+
+/** EXIF 2.3, tag 274, in words. */
+const ORIENTATIONS: Record<number, string> = {
+  2: "mirrored",
+  3: "turned by 180°",
+  4: "mirrored and turned by 180°",
+  5: "mirrored and turned by 90°",
+  6: "turned by 90°",
+  7: "mirrored and turned by 270°",
+  8: "turned by 270°",
+};
 
 type Add = (level: Finding["level"], code: string, message: string) => void;
 
@@ -76,18 +95,40 @@ function aboutFile(image: IntakeImage, map: CandidateMap, add: Add): void {
     add(
       "note",
       "range",
-      isColorRole(map.role as Role) || image.channels > 1
+      isColorRole(map.role as Role) || !(image.range!.grey ?? image.channels === 1)
         ? `${lastName(image.file)} runs from ${figure(image.range!.min)} to ${figure(image.range!.max)}; what lies outside 0 to 1 is cut off.`
-        : `${lastName(image.file)} runs from ${figure(image.range!.min)} to ${figure(image.range!.max)}; it is spread over 0 to 1, so its amount has to be set.`,
+        : map.role === "height"
+          ? `${lastName(image.file)} runs from ${figure(image.range!.min)} to ${figure(image.range!.max)}: it is spread over 0 to 1, and its range is taken for millimetres. If it has another unit, set how deep it goes under Finish.`
+          : `${lastName(image.file)} runs from ${figure(image.range!.min)} to ${figure(image.range!.max)}; it is spread over 0 to 1.`,
     );
-  if (image.foreignProfile && map.role !== "unknown")
+  if (image.profile !== undefined && map.role !== "unknown")
     add(
       "note",
       isColorRole(map.role) ? "profile-converted" : "profile-ignored",
       isColorRole(map.role)
-        ? `${lastName(image.file)} carries a colour profile; its colours are converted to sRGB.`
-        : `${lastName(image.file)} carries a colour profile; it is data, so the profile is ignored.`,
+        ? `${lastName(image.file)} carries the colour profile “${image.profile}”; its colours are converted to sRGB.`
+        : `${lastName(image.file)} carries the colour profile “${image.profile}”; it is data, so the profile is ignored.`,
     );
+  else if (image.colorSpace === "cmyk")
+    add(
+      "look",
+      "inks-without-profile",
+      `${lastName(image.file)} is made for printing and does not say for which inks: they are taken for those of a common press, so its colours are not certain.`,
+    );
+  if (image.orientation !== undefined)
+    add(
+      map.role === "geometry_normal" ? "look" : "note",
+      "orientation-applied",
+      map.role === "geometry_normal"
+        ? `${lastName(image.file)} is marked as ${ORIENTATIONS[image.orientation]}, and was set upright; its vectors point as they did. See whether they still go with the relief.`
+        : `${lastName(image.file)} is marked as ${ORIENTATIONS[image.orientation]}, and was set upright.`,
+    );
+}
+
+/** Glass and lace fade: much of them is clear or full all the same, unlike a gloss that was put into a fourth channel. */
+export function mayFade({ alpha, reading }: IntakeImage): boolean {
+  const values = reading?.alpha;
+  return alpha === "varied" && values ? values.low + values.high > 0.5 : false;
 }
 
 function aboutAlpha(image: IntakeImage, map: CandidateMap, add: Add): void {
@@ -102,6 +143,12 @@ function aboutAlpha(image: IntakeImage, map: CandidateMap, add: Add): void {
       "look",
       "alpha-may-be-height",
       `${lastName(image.file)} has a fourth channel that may hold the height. Give it that role, or leave it out.`,
+    );
+  else if (mayFade(image) && map.role === "base_color")
+    add(
+      "look",
+      "alpha-is-asked",
+      `${lastName(image.file)} has a fourth channel that is no plain cut-out: it may fade (glass, lace), or hold something else. Say what it is, or leave it out.`,
     );
   else if (image.alpha === "varied")
     add(
@@ -151,7 +198,7 @@ function aboutPixels(image: IntakeImage, role: Role, opinion: PixelOpinion | und
   )
     disagree("wrong", opinion!.why);
   else if (GREY_ROLES.has(role) && reading.spread > 0.05)
-    disagree("look", `it is coloured, and one channel of it will be taken`);
+    disagree("look", "it is coloured; what is taken is its luminance");
   else if (
     looks === "height" &&
     (opinion?.sure ?? 0) > 0.85 &&
@@ -164,24 +211,21 @@ function aboutPixels(image: IntakeImage, role: Role, opinion: PixelOpinion | und
       `it is dark on average (${percent(reading.color[0].mean)}), and an occlusion map is light`,
     );
 
-  if (isColorRole(role)) aboutColors(image, role, add);
-  else aboutData(image, role, add);
+  if (!isColorRole(role)) aboutData(image, role, add);
 }
 
-function aboutColors(image: IntakeImage, role: Role, add: Add): void {
-  const { dark, light } = image.reading!;
-  if (role !== "base_color") return;
+function aboutColors(image: IntakeImage, { dark, light }: Reflectance, add: Add): void {
   if (dark > TOO_DARK)
     add(
       "look",
       "too-dark",
-      `${percent(dark)} of ${lastName(image.file)} is darker than any dry surface (it reflects under 2 %): shadows may be painted in.`,
+      `${percent(dark)} of the area of ${lastName(image.file)} is darker than dry surfaces are (charcoal reflects 2 %): shadows may be painted in.`,
     );
   if (light > TOO_LIGHT)
     add(
       "look",
       "too-light",
-      `${percent(light)} of ${lastName(image.file)} is lighter than fresh snow (it reflects over 90 %): it will look as if it glowed.`,
+      `${percent(light)} of the area of ${lastName(image.file)} is lighter than fresh snow (it reflects 90 %): it will look as if it glowed.`,
     );
 }
 

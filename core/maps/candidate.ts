@@ -15,6 +15,8 @@ export interface FloatRange {
   max: number;
   /** Samples that are no number or infinite. */
   broken: number;
+  /** Whether all colour channels hold the same numbers. */
+  grey?: boolean;
 }
 
 /** A role that a model or a material file gives to an image. */
@@ -47,8 +49,11 @@ export interface IntakeImage {
   alpha: AlphaContent;
   /** Format by content ("jpeg") where the extension says another. */
   mistakenFor?: string;
-  /** Whether a colour profile other than sRGB was embedded. */
-  foreignProfile: boolean;
+  colorSpace: "grey" | "rgb" | "cmyk";
+  /** Name of the embedded colour profile, where its colours are not those of sRGB. */
+  profile?: string;
+  /** EXIF orientation, where the file's rows do not lie upright; it is read upright. */
+  orientation?: number;
   /** Images in the file; the first is read. */
   pages?: number;
   /** Readable, but damaged in places. */

@@ -1,6 +1,8 @@
 import { describe, expect, test } from "@jest/globals";
+import { readImage } from "#core/judge/imageReading";
 import type { IntakeImage } from "#core/maps/candidate";
 import { planCandidates } from "#core/maps/planCandidates";
+import { createRaster } from "#core/raster/raster";
 
 const image = (file: string, more: Partial<IntakeImage> = {}): IntakeImage => ({
   file,
@@ -12,7 +14,7 @@ const image = (file: string, more: Partial<IntakeImage> = {}): IntakeImage => ({
   bitDepth: 8,
   channels: 3,
   alpha: "none",
-  foreignProfile: false,
+  colorSpace: "rgb",
   ...more,
 });
 
@@ -105,6 +107,31 @@ describe("planCandidates", () => {
     const color = planCandidates([image("pav.tga", { channels: 4, alpha: "varied" })]).candidates[0];
     expect(color.maps).toHaveLength(1);
     expect(color.findings.map(({ code }) => code)).toContain("alpha-not-opacity");
+  });
+
+  test("asks about a fourth channel that may fade, and says in what the colours were", () => {
+    const alpha = { min: 0, max: 1, mean: 0.6, deviation: 0.4, skew: 0, low: 0.3, high: 0.4 };
+    const [{ maps, findings }] = planCandidates([
+      image("lace.png", {
+        channels: 4,
+        alpha: "varied",
+        reading: { ...readImage(createRaster(8, 8, 4, 8)), alpha },
+        profile: "Wide monitor",
+        orientation: 6,
+      }),
+    ]).candidates;
+    expect(maps[1]).toMatchObject({
+      role: "unknown",
+      channel: "alpha",
+      likely: expect.arrayContaining(["geometry_opacity"]),
+    });
+    const messages = findings.map(({ message }) => message).join("\n");
+    expect(messages).toContain("carries the colour profile “Wide monitor”; its colours are converted");
+    expect(messages).toContain("is marked as turned by 90°, and was set upright");
+    const [print] = planCandidates([image("print.jpg", { colorSpace: "cmyk" })]).candidates;
+    expect(print.findings).toContainEqual(
+      expect.objectContaining({ code: "inks-without-profile", level: "look" }),
+    );
   });
 
   test("says that a normal direction is assumed only where the name is silent", () => {

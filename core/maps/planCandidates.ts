@@ -1,7 +1,8 @@
 import { GREY } from "#core/judge/imageReading";
 import type { Purpose } from "#core/judge/holdsUp";
-import { judgeFile } from "#core/judge/judgeFile";
+import { judgeFile, mayFade } from "#core/judge/judgeFile";
 import { judgeSet } from "#core/judge/judgeSet";
+import { readReflectance } from "#core/judge/reflectance";
 import type { CandidateMap, IgnoredFile, IntakeImage, Member, PlannedCandidate } from "#core/maps/candidate";
 import { addressOf, fileOf, MAP_CHANNELS, type MapChannel } from "#core/maps/channel";
 import type { Finding } from "#core/maps/finding";
@@ -9,6 +10,7 @@ import { groupImages, type Named } from "#core/maps/groupImages";
 import { resolveTwins } from "#core/maps/resolveTwins";
 import { rolesFromPixels, type PixelOpinion } from "#core/maps/rolesFromPixels";
 import { ROLES, type Role } from "#core/maps/roles";
+import { lumaOf, type Plane } from "#core/raster/plane";
 import type { Raster } from "#core/raster/raster";
 
 export interface Planned {
@@ -80,9 +82,12 @@ export function planCandidate(
     for (const map of kept) if (map.role === "base_color" || map.role === "unknown") map.role = "wear_mask";
   const layout = isSheet(group, kept, members) ? ("cut-outs" as const) : ("repeating" as const);
   const findings: Finding[] = [];
+  const shown = shownBy(kept, members);
   for (const [i, member] of members.entries())
-    for (const map of kept.filter((map) => fileOf(map) === member.image.file))
-      findings.push(...judgeFile(member.image, map, opinions[i]));
+    for (const map of kept.filter((map) => fileOf(map) === member.image.file)) {
+      const reflectance = shown && member.small && readReflectance(member.small, shown);
+      findings.push(...judgeFile(member.image, map, opinions[i], reflectance));
+    }
   findings.push(...judgeSet({ maps: kept, members, kind, layout, purpose }));
   const [{ image, reading }] = group;
   return {
@@ -97,6 +102,13 @@ export function planCandidate(
     },
     passedOver,
   };
+}
+
+/** What a set's opacity map shows, where it is a file of its own. */
+function shownBy(kept: CandidateMap[], members: Member[]): Plane | undefined {
+  const opacity = kept.find(({ role, channel }) => role === "geometry_opacity" && channel === "color");
+  const small = opacity && members.find(({ image }) => image.file === opacity.file)?.small;
+  return small && lumaOf(small);
 }
 
 function mapOf(
@@ -184,6 +196,11 @@ function mapFromAlpha(image: IntakeImage, map: CandidateMap, kept: CandidateMap[
     return mapOf(image, "geometry_opacity", 0.9, "alpha");
   if (map.role === "geometry_normal" && image.alpha === "varied")
     return { ...mapOf(image, "unknown", 0, "alpha"), likely: ["height", "bump"] };
+  if (map.role === "base_color" && mayFade(image) && !has("geometry_opacity"))
+    return {
+      ...mapOf(image, "unknown", 0, "alpha"),
+      likely: ["geometry_opacity", "specular_roughness", "gloss", "height"],
+    };
   return undefined;
 }
 

@@ -13,7 +13,9 @@ const imageSchema = z.object({
   channels: z.number(),
   bit_depth: z.union([z.literal(8), z.literal(16), z.literal(32)]),
   alpha: z.enum(["none", "constant", "cut-out", "varied"]),
-  foreign_profile: z.boolean(),
+  color_space: z.enum(["grey", "rgb", "cmyk"]),
+  profile: z.string().nullable(),
+  orientation: z.number(),
   pages: z.number(),
   // Written by ourselves and read by nobody else: its shape is checked where it is made.
   float_range: z.custom<FloatRange>().nullable(),
@@ -86,9 +88,9 @@ export async function insertImage(
 ): Promise<void> {
   await db.query("UPDATE files SET media_type = $2 WHERE sha256 = $1", [image.sha256, mediaType]);
   await db.query(
-    `INSERT INTO images (sha256, format, width, height, channels, bit_depth, alpha, foreign_profile, pages, float_range,
-       reading, repetition, shown_as, damaged)
-     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)
+    `INSERT INTO images (sha256, format, width, height, channels, bit_depth, alpha, color_space, profile, orientation, pages,
+       float_range, reading, repetition, shown_as, damaged)
+     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)
      ON CONFLICT (sha256) DO UPDATE SET reading = excluded.reading, repetition = excluded.repetition,
        float_range = excluded.float_range, pages = excluded.pages, shown_as = excluded.shown_as, damaged = excluded.damaged`,
     [
@@ -99,7 +101,9 @@ export async function insertImage(
       image.channels,
       image.bit_depth,
       image.alpha,
-      image.foreign_profile,
+      image.color_space,
+      image.profile,
+      image.orientation,
       image.pages,
       jsonOrNull(image.float_range),
       jsonOrNull(image.reading),

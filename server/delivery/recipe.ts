@@ -3,7 +3,7 @@ import type { GlbInput } from "#core/formats/writeGlb";
 import type { MaterialPlan, PlannedFile } from "#core/convert/plan";
 
 /** Raised whenever the same plan would give other bytes: a changed kernel, encoder or container. */
-const VERSION = 1;
+const VERSION = 2;
 
 /** A hash of everything that a converted image depends on: its sources by content, and each operation. */
 export function imageRecipe(file: PlannedFile, wrap: boolean): string {

@@ -191,7 +191,10 @@ async function makeContainer(plan: MaterialPlan, path: string, images: AccountFi
       if (file.image.kind === "packed")
         input.packed = { ...image, hasOcclusion: typeof file.image.channels[0] !== "number" };
       else if (file.role === "base_color")
-        input.baseColor = { ...image, hasAlpha: file.image.opacity !== undefined };
+        input.baseColor = {
+          ...image,
+          ...(file.image.opacity && { opacity: await pool.opacity(sourceOf(images[at], file)) }),
+        };
       else if (file.role === "geometry_normal") input.normal = image;
       else if (file.role === "emission_color") input.emission = image;
     }
@@ -210,6 +213,11 @@ async function makeContainer(plan: MaterialPlan, path: string, images: AccountFi
     written: true,
   };
 }
+
+const sourceOf = ({ sha256 }: AccountFile, { format }: PlannedFile) => ({
+  path: fileStore().path(sha256),
+  format,
+});
 
 /** What a recipe made before, if its file is still there. */
 async function findMade(recipe: string): Promise<string | undefined> {

@@ -15,9 +15,17 @@ export function readBmpHeader(
   return { width, height, channels: view.getUint16(28, true) === 32 ? 4 : 3 };
 }
 
-/** @throws with a sentence where the pixels end early. */
+/** Kinds of rows that are read: one number after the other, with or without masks for the channels. */
+const PLAIN_ROWS = new Set([0, 3, 6]);
+
+/** @throws with a sentence where the pixels end early, or are packed in a way that is not read. */
 export function readBmp(file: Uint8Array): Raster {
   const { width, height, channels } = readBmpHeader(file)!;
+  const rows = new DataView(file.buffer, file.byteOffset, file.byteLength).getUint32(30, true);
+  if (!PLAIN_ROWS.has(rows))
+    throw new Refusal(
+      `It is a BMP whose rows are ${rows === 1 || rows === 2 ? "run-length coded" : `coded in the way ${rows}`}, which is not read. Save it without compression, or as PNG.`,
+    );
   let rgba: Uint8Array;
   try {
     const decoded = decodeBmp(Buffer.from(file), { toRGBA: true });

@@ -3,11 +3,12 @@ import { open, readFile, stat } from "node:fs/promises";
 import sharp, { type Metadata } from "sharp";
 import type { Raster } from "#core/raster/raster";
 import { readBmp, readBmpHeader } from "#server/images/bmp";
+import { foreignProfile, toSrgb, type ColorSpace } from "#server/images/colorProfile";
 import { readExr, readExrHeader } from "#server/images/exr";
 import { toSixteenBits, type FloatImage } from "#server/images/floatImage";
 import { readFloatTiff } from "#server/images/floatTiff";
 import { readRadiance, readRadianceHeader } from "#server/images/radiance";
-import { toRaster } from "#server/images/toRaster";
+import { readSamples, toRaster } from "#server/images/toRaster";
 import { readTga, readTgaHeader } from "#server/images/tga";
 
 /** Largest image that is taken in: its pixels have to fit in memory several times over. */
@@ -26,8 +27,11 @@ export interface ImageFacts {
   channels: 1 | 2 | 3 | 4;
   /** As in the file; 32 for floating point, half or whole. */
   bitDepth: 8 | 16 | 32;
-  /** Whether a colour profile other than sRGB is embedded. */
-  foreignProfile: boolean;
+  colorSpace: ColorSpace;
+  /** Name of the embedded colour profile, where its colours are not those of sRGB. */
+  profile: string | null;
+  /** How its rows lie, after EXIF: 1 upright; 2 to 8 are turned or mirrored upright when it is read. */
+  orientation: number;
   /** Images in the file; the first is read. */
   pages: number;
   /** Samples of each pixel in the file, those that are not read with them. */
@@ -42,7 +46,7 @@ export async function readFacts(path: string): Promise<ImageFacts> {
   const { size } = await stat(path);
   const facts =
     metadata?.format && FORMATS.has(metadata.format)
-      ? factsOf(metadata)
+      ? await factsOf(metadata)
       : otherFacts(await readHead(path, size));
   checkPixels(facts.width, facts.height);
   checkContent(facts, size);
@@ -79,30 +83,34 @@ function checkContent({ width, height }: ImageFacts, bytes: number): void {
 }
 
 /** Of a format that libvips reads. */
-function factsOf(metadata: Metadata): ImageFacts {
+async function factsOf(metadata: Metadata): Promise<ImageFacts> {
   const float = metadata.format === "tiff" && metadata.depth === "float";
   if (metadata.depth !== "uchar" && metadata.depth !== "ushort" && !float)
     throw new Refusal(
       `Its samples are of the kind “${metadata.depth}”; 8 and 16 bits and floating point are read.`,
     );
-  const cmyk = metadata.space === "cmyk";
+  const colorSpace = spaceOf(metadata);
   const avif = metadata.format === "heif";
   return {
     format: avif ? "avif" : metadata.format,
     mediaType: avif ? "image/avif" : `image/${metadata.format}`,
-    width: metadata.width,
-    height: metadata.height,
-    channels: cmyk ? 3 : (Math.min(4, metadata.channels) as ImageFacts["channels"]),
+    ...(float ? { width: metadata.width, height: metadata.height } : metadata.autoOrient),
+    channels: Math.min(4, metadata.channels - (colorSpace === "cmyk" ? 1 : 0)) as ImageFacts["channels"],
     bitDepth: float ? 32 : metadata.depth === "ushort" ? 16 : 8,
-    foreignProfile: cmyk || hasForeignProfile(metadata),
+    colorSpace,
+    profile: metadata.icc && !float ? await foreignProfile(metadata.icc, colorSpace) : null,
+    orientation: float ? 1 : (metadata.orientation ?? 1),
     pages: metadata.pages ?? 1,
     samples: metadata.channels,
   };
 }
 
+const spaceOf = ({ space, channels }: Metadata): ColorSpace =>
+  space === "cmyk" ? "cmyk" : channels <= 2 ? "grey" : "rgb";
+
 /** Formats with decoders of their own. */
 function otherFacts(file: Uint8Array): ImageFacts {
-  const plain = { foreignProfile: false, pages: 1, samples: 4 };
+  const plain = { colorSpace: "rgb" as const, profile: null, orientation: 1, pages: 1, samples: 4 };
   const exr = readExrHeader(file);
   if (exr) {
     const channels = exr.channels.includes("R") ? (exr.channels.includes("A") ? 4 : 3) : 1;
@@ -144,10 +152,6 @@ function checkPixels(width: number, height: number): void {
     throw new Refusal(`It is ${width} × ${height} px; up to 16384 × 16384 px are read.`);
 }
 
-function hasForeignProfile(metadata: Metadata): boolean {
-  return metadata.icc !== undefined && !metadata.icc.toString("latin1").includes("sRGB");
-}
-
 /** The samples of an image in floating point; undefined where the format has none. */
 export async function decodeFloat(
   path: string,
@@ -161,8 +165,9 @@ export async function decodeFloat(
 }
 
 /**
- * All channels of an image at its own bit depth; floating point becomes 16 bits (`toSixteenBits`). Colours are converted from
- * an embedded profile to sRGB; data is left as it is, whatever profile is embedded.
+ * All channels of an image at its own bit depth, upright; floating point becomes 16 bits (`toSixteenBits`). Colours are converted
+ * from an embedded profile to sRGB; data is left as it is, whatever profile is embedded. Inks without a profile are taken for
+ * those of a common press.
  * @param strictness from which kind of damage on the image is not read
  */
 export async function decode(
@@ -174,10 +179,21 @@ export async function decode(
   if (format === "tga") return readTga(await readFile(path));
   if (format === "bmp") return readBmp(await readFile(path));
   if (format === "exr" || format === "hdr") return toSixteenBits((await decodeFloat(path, format, 32))!, use);
-  const image = sharp(path, { limitInputPixels: MAX_PIXELS, ignoreIcc: use === "data", failOn: strictness });
-  const { depth, channels, space } = await image.metadata();
-  if (depth === "float") return toSixteenBits(await readFloatTiff(await readFile(path)), use);
-  const grey = channels <= 2 && space !== "cmyk";
-  const bitDepth = depth === "ushort" ? 16 : 8;
-  return toRaster(image, { grey, bitDepth });
+  // The library's own conversion makes another space of 16 bits, and knows one intent.
+  const image = sharp(path, {
+    limitInputPixels: MAX_PIXELS,
+    ignoreIcc: true,
+    autoOrient: true,
+    failOn: strictness,
+  });
+  const metadata = await image.metadata();
+  if (metadata.depth === "float") return toSixteenBits(await readFloatTiff(await readFile(path)), use);
+  const space = spaceOf(metadata);
+  const bitDepth = metadata.depth === "ushort" ? 16 : 8;
+  const { icc } = metadata;
+  if (use === "color" && icc && (await foreignProfile(icc, space)) !== null) {
+    const converted = await toSrgb(await readSamples(image, { space, bitDepth }), space, icc);
+    if (converted) return converted;
+  }
+  return toRaster(image, { space: space === "cmyk" ? "rgb" : space, bitDepth });
 }

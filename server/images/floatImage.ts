@@ -15,33 +15,38 @@ export interface FloatRange {
   max: number;
   /** Samples that are no number or infinite; they count as 0. */
   broken: number;
+  /** Whether all colour channels hold the same numbers, as a height that was saved as a picture does. */
+  grey: boolean;
 }
 
 /** The range of the colour channels. */
 export function rangeOf({ channels, data }: FloatImage): FloatRange {
   let [min, max, broken] = [Infinity, -Infinity, 0];
+  let grey = true;
   for (let i = 0; i < data.length; i++) {
-    if (channels === 4 && i % 4 === 3) continue;
+    const place = i % channels;
+    if (place === 3) continue;
     const v = data[i];
+    if (place > 0 && grey && !Object.is(v, data[i - place])) grey = false;
     if (!Number.isFinite(v)) broken++;
     else {
       if (v < min) min = v;
       if (v > max) max = v;
     }
   }
-  return min > max ? { min: 0, max: 0, broken } : { min, max, broken };
+  return min > max ? { min: 0, max: 0, broken, grey } : { min, max, broken, grey };
 }
 
 /**
- * Sixteen bits of a floating-point image. Colours are linear in such files and are encoded as sRGB, cut off at 1. Data of one
- * channel that leaves 0..1 is spread over its own range; three channels from −1 to 1 are vectors and become n = 2v − 1.
+ * Sixteen bits of a floating-point image. Colours are linear in such files and are encoded as sRGB, cut off at 1. Grey data
+ * that leaves 0..1 is spread over its own range; three channels from −1 to 1 are vectors and become n = 2v − 1.
  */
 export function toSixteenBits(image: FloatImage, use: "color" | "data"): Raster {
   const { width, height, channels, data } = image;
-  const { min, max } = rangeOf(image);
+  const { min, max, grey } = rangeOf(image);
   const outside = min < -1e-4 || max > 1 + 1e-4;
-  const vectors = use === "data" && channels > 1 && min < -0.2 && max <= 1.01 && min >= -1.01;
-  const spread = use === "data" && channels === 1 && outside && max > min;
+  const vectors = use === "data" && !grey && min < -0.2 && max <= 1.01 && min >= -1.01;
+  const spread = use === "data" && grey && outside && max > min;
   const raster = createRaster(width, height, channels, 16);
   for (let i = 0; i < data.length; i++) {
     let v = Number.isFinite(data[i]) ? data[i] : 0;

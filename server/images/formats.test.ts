@@ -100,8 +100,23 @@ describe("more formats", () => {
       "print.jpg",
       await flat(8, 8, "#c04020").toColourspace("cmyk").jpeg().toBuffer(),
     );
-    expect(await readFacts(path)).toMatchObject({ channels: 3, foreignProfile: true });
+    expect(await readFacts(path)).toMatchObject({ channels: 3, colorSpace: "cmyk", profile: null });
     expect((await study({ path, mebibytes: 512 })).reading.color).toHaveLength(3);
+  });
+
+  test.each([1, 2])("a BMP in run-length code %i is refused and not read as black", async (code) => {
+    const bytes = Buffer.alloc(54 + 16 + 6);
+    bytes.write("BM");
+    bytes.writeUInt32LE(bytes.length, 2);
+    bytes.writeUInt32LE(70, 10);
+    bytes.writeUInt32LE(40, 14);
+    bytes.writeInt32LE(4, 18);
+    bytes.writeInt32LE(1, 22);
+    bytes.writeUInt16LE(1, 26);
+    bytes.writeUInt16LE(8, 28);
+    bytes.writeUInt32LE(code, 30);
+    const path = await place("runs.bmp", bytes);
+    await expect(decode(path, "bmp", "data")).rejects.toThrow(/run-length coded.*Save it without/);
   });
 
   test("OpenEXR keeps its range, top row first, and counts what is no number", async () => {
@@ -135,6 +150,12 @@ describe("more formats", () => {
     });
     expect([...toSixteenBits(image(1, [-2, 0, 2]), "data").data]).toEqual([0, 32768, 65535]);
     expect([...toSixteenBits(image(1, [0, 0.5, 1]), "data").data]).toEqual([0, 32768, 65535]);
+    // A height that was saved as a picture: three times the same number.
+    const range = [-3, -3, -3, 0, 0, 0, 3, 3, 3];
+    expect([...toSixteenBits(image(3, range), "data").data].filter((_, i) => i % 3 === 0)).toEqual([
+      0, 32768, 65535,
+    ]);
+    expect(rangeOf(image(3, range))).toMatchObject({ min: -3, max: 3, grey: true });
     expect([...toSixteenBits(image(3, [-1, 0, 1]), "data").data]).toEqual([0, 32768, 65535]);
     expect(toSixteenBits(image(3, [0.5, 2, 0]), "color").data[0]).toBeCloseTo(65535 * 0.7354, -2);
     expect(toSixteenBits(image(3, [0.5, 2, 0]), "color").data[1]).toBe(65535);

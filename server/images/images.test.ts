@@ -94,7 +94,10 @@ describe("decode and encode", () => {
       .png()
       .toBuffer();
     const path = await place("wrong-name.jpg", p3);
-    expect(await study({ path, mebibytes: 4096 })).toMatchObject({ format: "png", foreignProfile: true });
+    expect(await study({ path, mebibytes: 4096 })).toMatchObject({
+      format: "png",
+      profile: expect.stringMatching(/./),
+    });
     const data = await decode(path, "png", "data");
     const color = await decode(path, "png", "color");
     expect([...color.data.slice(0, 3)]).not.toEqual([...data.data.slice(0, 3)]);

@@ -1,8 +1,8 @@
 import type { Repeat } from "#core/gauge/repeat";
 import type { NormalDirection } from "#core/maps/roles";
-import type { MapChannel } from "#core/maps/channel";
+import { channelIndex, type MapChannel } from "#core/maps/channel";
 import type { MakingRecipe } from "#core/mend/recipe";
-import { planeOf, type Plane } from "#core/raster/plane";
+import { lumaOf, planeOf, type Plane } from "#core/raster/plane";
 import type { Raster } from "#core/raster/raster";
 import { heightFromColor, roughnessFromColor } from "#core/relief/estimateFromColor";
 import { heightFromNormal } from "#core/relief/heightFromNormal";
@@ -52,15 +52,8 @@ export async function makeMap({ recipe, source, repeat, amplitudeMm }: MakeTask)
 
 const png = async (raster: Raster): Promise<MadeMap> => ({ file: await encode(raster, "png") });
 
-const CHANNELS: Record<MapChannel, (raster: Raster) => number> = {
-  color: () => 0,
-  red: () => 0,
-  green: () => 1,
-  blue: () => 2,
-  alpha: ({ channels }) => channels - 1,
-};
-
 function inMm(raster: Raster, channel: MapChannel, amplitudeMm: number): Plane {
-  const plane = planeOf(raster, CHANNELS[channel](raster));
+  const plane =
+    channel === "color" ? lumaOf(raster) : planeOf(raster, channelIndex(channel, raster.channels));
   return { ...plane, data: plane.data.map((v) => v * amplitudeMm) };
 }

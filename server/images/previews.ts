@@ -104,7 +104,10 @@ function resized(raster: Raster, to: ResizeOptions, use: "color" | "data"): Prom
   const { channels, bitDepth } = raster;
   let image = fromRaster(raster);
   if (use === "color") image = image.pipelineColourspace("scrgb");
-  return toRaster(image.resize({ ...to, kernel: "mks2013" }), { grey: channels < 3, bitDepth });
+  return toRaster(image.resize({ ...to, kernel: "mks2013" }), {
+    space: channels < 3 ? "grey" : "rgb",
+    bitDepth,
+  });
 }
 
 /** What a preview is, by its first byte. */

@@ -61,7 +61,7 @@ export async function study({ path, mebibytes }: { path: string; mebibytes: numb
   const light = float !== undefined && colored && rangeOf(float).max > 1.2;
   const shown = light
     ? toneMapped(float)
-    : colored && (facts.foreignProfile || float)
+    : colored && (facts.profile !== null || facts.colorSpace === "cmyk" || float)
       ? await decode(path, facts.format, "color")
       : raster;
   return {
@@ -112,7 +112,7 @@ async function decodeWhole(path: string, format: string): Promise<{ raster: Rast
 function squeezed(raster: Raster): Promise<Raster> {
   const { channels, bitDepth } = raster;
   return toRaster(fromRaster(raster).resize({ width: SMALL, height: SMALL, fit: "fill", kernel: "linear" }), {
-    grey: channels < 3,
+    space: channels < 3 ? "grey" : "rgb",
     bitDepth,
   });
 }
@@ -121,5 +121,5 @@ function squeezed(raster: Raster): Promise<Raster> {
 export async function readSmall(from: string | Buffer): Promise<Raster> {
   const image = sharp(typeof from === "string" ? await readFile(from) : from);
   const { depth, channels } = await image.metadata();
-  return toRaster(image, { grey: channels <= 2, bitDepth: depth === "ushort" ? 16 : 8 });
+  return toRaster(image, { space: channels <= 2 ? "grey" : "rgb", bitDepth: depth === "ushort" ? 16 : 8 });
 }

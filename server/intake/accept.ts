@@ -1,4 +1,4 @@
-import { DEFAULT_FINISH, type Finish } from "#core/finish/finish";
+import { DEFAULT_FINISH, heightOfRange, type Finish } from "#core/finish/finish";
 import type { SizeState } from "#core/finish/material";
 import { planCollections, type FolderOptions } from "#core/library/folderCollections";
 import { nameByRule, ruleProblem } from "#core/library/nameRule";
@@ -10,6 +10,7 @@ import { sheetRepeat } from "#core/supply/sheetRepeat";
 import { changeCollection } from "#server/db/projects";
 import { findOrInsertCollection } from "#server/db/collections";
 import { inTransaction, type Db } from "#server/db/database";
+import { findImage } from "#server/db/files";
 import {
   findIntake,
   listCandidates,
@@ -167,7 +168,12 @@ async function acceptOne(
 
   const revision: NewRevision = {
     ...toldSize(candidate, maps),
-    finish: { ...DEFAULT_FINISH, ...candidate.hint?.values, ...sheetFinish(candidate.sheet) },
+    finish: {
+      ...DEFAULT_FINISH,
+      ...(await depthOf(db, maps)),
+      ...candidate.hint?.values,
+      ...sheetFinish(candidate.sheet),
+    },
     findings: openFindings(candidate, maps, choice),
     note: `Received as ${intake.uploads.join(", ")}`.slice(0, 300),
     maps,
@@ -228,6 +234,13 @@ function toldSize(
   if (hint?.repeat)
     return { repeat: hint.repeat, sizeState: "assumed", gauge: { method: "model", from: hint.from } };
   return { repeat: null, sizeState: "unknown", gauge: null };
+}
+
+/** A height in floating point that leaves 0..1 says how deep it goes: its range in millimetres, and 0 lies in the surface. */
+async function depthOf(db: Db, maps: NewMap[]): Promise<Partial<Finish>> {
+  const height = maps.find(({ role, channel }) => role === "height" && channel === "color");
+  const range = height && (await findImage(db, height.sha256))?.float_range;
+  return range ? heightOfRange(range) : {};
 }
 
 function sheetFinish(sheet: VariantSheet | null): Partial<Finish> {

@@ -21,6 +21,7 @@ const processes = () =>
 const NAMES = [
   "study",
   "preview",
+  "opacity",
   "plan",
   "compare",
   "countModules",

@@ -7,6 +7,7 @@ import type { Named } from "#core/maps/groupImages";
 import { planCandidate, type Planned } from "#core/maps/planCandidates";
 import { isColorRole } from "#core/maps/roles";
 import type { Raster } from "#core/raster/raster";
+import { alphaContent } from "#server/images/alphaContent";
 import { decode } from "#server/images/decode";
 import { encodeTo } from "#server/images/encode";
 import { freePixels } from "#server/images/freePixels";
@@ -41,6 +42,17 @@ export interface PlanTask {
   /** Where the square reduction of each image lies, by hash. */
   smalls: Record<string, string>;
   purpose: Purpose;
+}
+
+/** Whether the fourth channel of an image cuts out or fades. */
+export async function opacity({
+  path,
+  format,
+}: {
+  path: string;
+  format: string;
+}): Promise<"cut-out" | "smooth"> {
+  return alphaContent(await decode(path, format, "data")) === "varied" ? "smooth" : "cut-out";
 }
 
 /** Tells what one group of images is. */

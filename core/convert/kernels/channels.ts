@@ -7,6 +7,19 @@ export function extractChannel(raster: Raster, channel: number): Raster {
   return out;
 }
 
+/**
+ * One channel from three, by their luminance (Rec. 709): equal channels keep their number, and coloured ones are weighed as an
+ * eye would.
+ */
+export function toGrey(raster: Raster): Raster {
+  if (raster.channels < 3) return extractChannel(raster, 0);
+  const out = rasterLike(raster, 1);
+  const { data, channels } = raster;
+  for (let i = 0, s = 0; i < out.data.length; i++, s += channels)
+    out.data[i] = Math.round((2126 * data[s] + 7152 * data[s + 1] + 722 * data[s + 2]) / 10000);
+  return out;
+}
+
 /** The first three channels, or the first one; an image of two channels is grey with a fourth-channel mask. */
 export function dropAlpha(raster: Raster): Raster {
   if (raster.channels === 1 || raster.channels === 3) return raster;

@@ -1,7 +1,7 @@
 import { describe, expect, test } from "@jest/globals";
 import { attachAlpha } from "#core/convert/kernels/attachAlpha";
 import { toEightBits, toSixteenBits } from "#core/convert/kernels/bitDepth";
-import { dropAlpha, extractChannel, greyToRgb, pack } from "#core/convert/kernels/channels";
+import { dropAlpha, extractChannel, greyToRgb, pack, toGrey } from "#core/convert/kernels/channels";
 import { flipGreen } from "#core/convert/kernels/flipGreen";
 import { invert } from "#core/convert/kernels/invert";
 import { multiplyOcclusion } from "#core/convert/kernels/multiplyOcclusion";
@@ -53,6 +53,22 @@ describe("exact kernels", () => {
     expect(kernel(over, over)).toBe(over);
     expect(over).toEqual(beside);
   });
+
+  test.each([8, 16] as const)(
+    "a grey keeps every %i-bit code, and a coloured one is its luminance",
+    (bitDepth) => {
+      const codes = Array.from({ length: bitDepth === 16 ? 65536 : 256 }, (_, i) => i);
+      const grey = raster(
+        3,
+        bitDepth,
+        codes.flatMap((v) => [v, v, v]),
+      );
+      expect([...toGrey(grey).data]).toEqual(codes);
+      expect([...toGrey(raster(4, 8, [255, 0, 0, 9, 0, 255, 0, 9, 0, 0, 255, 9])).data]).toEqual([
+        54, 182, 18,
+      ]);
+    },
+  );
 
   test("8 to 16 bits and back is exact; 16 to 8 rounds to nearest", () => {
     const all = raster(
