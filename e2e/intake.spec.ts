@@ -44,9 +44,9 @@ test("a folder goes on where it was after the line broke", async () => {
 test("the review says what the pixels say, and shows the tiling", async () => {
   const candidate = page.getByRole("region", { name: "Quay wall" });
   await expect(candidate).toContainText("called −Y (green down) by its name, but its pixels are +Y");
-  await expect(candidate).toContainText("It is not seamless");
+  await expect(candidate).toContainText(/It (does|may) not continue from/);
   await candidate.getByRole("button", { name: "Tiled, with its seams" }).click();
-  await expect(candidate.getByRole("img", { name: /seams show at its/ })).toBeVisible();
+  await expect(candidate.getByRole("img", { name: /does not seem to continue/ })).toBeVisible();
   await expectAccessible(page);
   await page.getByLabel("Which candidates").selectOption("wrong");
   await expect(page).toHaveURL(/show=wrong/);

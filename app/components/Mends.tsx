@@ -34,11 +34,17 @@ function Outcome({
       (revision {fromRevision} to {toRevision})
       {!isMaking(recipe) && (
         <>
-          : seam{" "}
-          <span className="number">
-            {before.seam.toFixed(1)} → {after.seam.toFixed(1)}
-          </span>
-          , gives itself away{" "}
+          :{" "}
+          {before.broken !== undefined && after.broken !== undefined && (
+            <>
+              a seam is likely by{" "}
+              <span className="number">
+                {Math.round(before.broken * 100)} → {Math.round(after.broken * 100)} %
+              </span>
+              ,{" "}
+            </>
+          )}
+          gives itself away{" "}
           <span className="number">
             {Math.round(before.giveaway * 100)} → {Math.round(after.giveaway * 100)} %
           </span>
@@ -46,8 +52,9 @@ function Outcome({
       )}
       {counted.length > 0 && (
         <>
-          , <span className="number">{counted.map(({ modules }) => modules).join(" × ")}</span> modules of{" "}
-          <span className="number">{counted.map(({ pitch }) => pitch.toFixed(1)).join(" × ")}</span> px left
+          , <span className="number">{counted.map(({ modules }) => modules).join(" × ")}</span> repeats of the
+          pattern left, each of{" "}
+          <span className="number">{counted.map(({ pitch }) => pitch.toFixed(1)).join(" × ")}</span> px
         </>
       )}
       {overlap.across + overlap.down > 0 && `, ${overlap.across} × ${overlap.down} px given up`}

@@ -1,5 +1,5 @@
 import type { LoudSpot } from "#core/judge/repetition";
-import { EDGES, SEAM_LOOK, type SeamReading } from "#core/judge/seams";
+import { DIRECTIONS, DIRECTION_WORDS, SEAM_LOOK, type SeamReading } from "#core/judge/seams";
 
 interface SeamSampleProps {
   url: string;
@@ -15,8 +15,11 @@ interface SeamSampleProps {
 export function SeamSample({ url, tiled, seams, spots = [], width, height }: SeamSampleProps) {
   if (!tiled) return <img src={url} alt="" loading="lazy" />;
   const ratio = width / height;
-  const bad = seams ? EDGES.filter((edge) => seams[edge].score >= SEAM_LOOK) : [];
-  const words = bad.length > 0 ? `seams show at its ${bad.join(", ")} edge` : "no seam shows";
+  const bad = seams ? DIRECTIONS.filter((direction) => seams[direction].broken >= SEAM_LOOK) : [];
+  const words =
+    bad.length > 0
+      ? `it does not seem to continue from ${bad.map((direction) => DIRECTION_WORDS[direction]).join(" and from ")}`
+      : "no seam shows";
   // One tile is a third of the view; its edges meet at a sixth, a half and five sixths of it.
   const inTile = (share: number) => ((0.5 + share) / 3) * 100;
   return (
@@ -27,21 +30,19 @@ export function SeamSample({ url, tiled, seams, spots = [], width, height }: Sea
       style={{ aspectRatio: ratio, backgroundImage: `url("${url}")` }}
     >
       {seams &&
-        bad.map((edge) => {
-          const { worstAt } = seams[edge];
-          const upright = edge === "left" || edge === "right";
-          const line = edge === "left" || edge === "top" ? 0 : 1;
-          return (
-            <span
-              key={edge}
-              className="seam-mark"
-              style={{
-                left: `${inTile(upright ? line : worstAt)}%`,
-                top: `${inTile(upright ? worstAt : line)}%`,
-              }}
-            />
-          );
-        })}
+        bad.flatMap((direction) =>
+          [0, 1].map((line) => {
+            const worstAt = inTile(seams[direction].worstAt);
+            const [left, top] = direction === "across" ? [inTile(line), worstAt] : [worstAt, inTile(line)];
+            return (
+              <span
+                key={`${direction} ${line}`}
+                className="seam-mark"
+                style={{ left: `${left}%`, top: `${top}%` }}
+              />
+            );
+          }),
+        )}
       {spots.map(({ x, y }) => (
         <span
           key={`${x} ${y}`}

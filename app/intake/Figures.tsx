@@ -1,6 +1,7 @@
 import type { ImageReading } from "#core/judge/imageReading";
 import { REPETITION_LOOK, type RepetitionReading } from "#core/judge/repetition";
-import { SEAM_LOOK, worstEdge } from "#core/judge/seams";
+import { DIRECTION_WORDS, SEAM_LOOK, worstSeam } from "#core/judge/seams";
+import { seamWords } from "../view/seamWords";
 import { ROLE_NAMES } from "#core/maps/roles";
 import type { CandidateRow } from "#server/db/intakes";
 
@@ -15,18 +16,22 @@ export function Figures({ candidate, readings }: FiguresProps) {
   const read = candidate.maps.flatMap((map) => {
     const reading =
       map.channel === "color" && map.role !== "unknown" ? readings[map.sha256]?.reading : undefined;
-    return reading ? [{ map, worst: worstEdge(reading.seams) }] : [];
+    return reading?.seams ? [{ map, worst: worstSeam(reading.seams) }] : [];
   });
-  const worst = read.toSorted((a, b) => b.worst.score - a.worst.score)[0];
+  const worst = read.toSorted((a, b) => b.worst.broken - a.worst.broken)[0];
   const repetition = base && readings[base.sha256]?.repetition;
   const reading = base && readings[base.sha256]?.reading;
   if (!worst || candidate.layout !== "repeating") return null;
-  const { map, worst: edge } = worst;
+  const {
+    map,
+    worst: { broken, direction },
+  } = worst;
   return (
     <dl className="figures">
-      <Figure label="Seam" look={edge.score >= SEAM_LOOK}>
-        {edge.score.toFixed(1)}×{" "}
-        {edge.score >= SEAM_LOOK && `${edge.edge}, ${map.role === "unknown" ? "" : ROLE_NAMES[map.role]}`}
+      <Figure label="Seams" look={broken >= SEAM_LOOK}>
+        {seamWords(broken)}
+        {broken >= SEAM_LOOK &&
+          `: ${DIRECTION_WORDS[direction]}, ${map.role === "unknown" ? "" : ROLE_NAMES[map.role]}`}
       </Figure>
       {repetition && (
         <Figure label="Gives tiling away" look={repetition.giveaway >= REPETITION_LOOK}>

@@ -2,7 +2,14 @@ import { lazy, Suspense, useEffect, useState } from "react";
 import { densityOf } from "#core/gauge/repeat";
 import { DEFAULT_CAMERA, holdsUpFrom } from "#core/judge/holdsUp";
 import { REPETITION_LOOK } from "#core/judge/repetition";
-import { EDGES, SEAM_LOOK, SEAM_WRONG, type SeamReading } from "#core/judge/seams";
+import {
+  DIRECTIONS,
+  DIRECTION_WORDS,
+  SEAM_LOOK,
+  SEAM_WRONG,
+  type Direction,
+  type SeamReading,
+} from "#core/judge/seams";
 import { formatLength } from "#core/length/formatLength";
 import { ROLE_NAMES } from "#core/maps/roles";
 import { database } from "#server/db/database";
@@ -12,6 +19,7 @@ import type { Person } from "#server/db/people";
 import { mendRecipeSchema } from "#core/mend/recipe";
 import { listCameras } from "#server/db/projects";
 import { listMends } from "#server/db/mends";
+import { addJob } from "#server/jobs/queue";
 import { startMend } from "#server/library/mend";
 import { badField } from "#server/problem";
 import { Form } from "react-router";
@@ -19,6 +27,7 @@ import { Button } from "../components/Button";
 import { InlineNumber } from "../components/InlineNumber";
 import { Refusal } from "../components/Refusal";
 import { useCatchUp } from "../view/live";
+import { seamWords } from "../view/seamWords";
 import { SeamSample } from "../components/SeamSample";
 import { isRunning, Mends } from "../components/Mends";
 import { closePreviewUrl } from "../components/previewUrl";
@@ -33,6 +42,8 @@ export const loader = look(async ({ params }: Route.LoaderArgs & { person: Perso
     db,
     material.maps.map(({ sha256 }) => sha256),
   );
+  for (const { sha256, reading } of readings)
+    if (reading && !reading.seams) await addJob(db, "heal-previews", { sha256, channel: "color" });
   return {
     readings: Object.fromEntries(readings.map((one) => [one.sha256, one])),
     mends: await listMends(db, material.id),
@@ -100,7 +111,8 @@ export default function BenchJudge({
         </div>
         {repeating && tiled && (
           <p className="aside">
-            A square marks the worst place of a bad edge, a circle a loud spot that repeats.
+            A square marks the largest step of an edge that does not continue, a circle a loud spot that
+            repeats.
           </p>
         )}
       </div>
@@ -112,8 +124,8 @@ export default function BenchJudge({
               rows={maps.map((one) => ({ role: one.role, seams: readings[one.sha256]?.reading?.seams }))}
             />
             <p className="aside">
-              The step to its own copy against the steps inside. About 1 is seamless; the second figure is the
-              worst twentieth.
+              Whether it continues at its other side, by the steps across its edges against those inside, and
+              by whether what repeats in it comes out even. The figure is how likely a seam is.
             </p>
             <Refusal result={actionData} />
             {mayMake && (
@@ -160,9 +172,9 @@ function SeamTable({ rows }: { rows: { role: keyof typeof ROLE_NAMES; seams?: Se
       <thead>
         <tr>
           <th scope="col">Map</th>
-          {EDGES.map((edge) => (
-            <th key={edge} scope="col" className="number">
-              {edge}
+          {DIRECTIONS.map((direction) => (
+            <th key={direction} scope="col" className="number">
+              {DIRECTION_WORDS[direction]}
             </th>
           ))}
         </tr>
@@ -172,14 +184,14 @@ function SeamTable({ rows }: { rows: { role: keyof typeof ROLE_NAMES; seams?: Se
           <tr key={role}>
             <td>{ROLE_NAMES[role]}</td>
             {seams ? (
-              EDGES.map((edge) => (
-                <td key={edge} className={`number${levelOf(seams[edge].score)}`}>
-                  {seams[edge].score.toFixed(1)} <span className="dim">{seams[edge].high.toFixed(1)}</span>
+              DIRECTIONS.map((direction) => (
+                <td key={direction} className={`number${levelOf(seams[direction].broken)}`}>
+                  {seamWords(seams[direction].broken)}
                 </td>
               ))
             ) : (
-              <td colSpan={4} className="dim">
-                taken in before seams were measured
+              <td colSpan={2} className="dim">
+                being read…
               </td>
             )}
           </tr>
@@ -189,21 +201,21 @@ function SeamTable({ rows }: { rows: { role: keyof typeof ROLE_NAMES; seams?: Se
   );
 }
 
-const levelOf = (score: number) =>
-  score >= SEAM_WRONG ? " mark wrong" : score >= SEAM_LOOK ? " mark look" : "";
+const levelOf = (broken: number) =>
+  broken >= SEAM_WRONG ? " mark wrong" : broken >= SEAM_LOOK ? " mark look" : "";
 
 function MendChoice({ readings, running }: { readings: (SeamReading | undefined)[]; running: boolean }) {
-  const shows = (...edges: (typeof EDGES)[number][]) =>
-    readings.some((seams) => seams && edges.some((edge) => seams[edge].score >= SEAM_LOOK));
+  const shows = (direction: Direction) =>
+    readings.some((seams) => seams && seams[direction].broken >= SEAM_LOOK);
   return (
     <Form method="post" className="mend">
       <p className="inline-choice">
         Join{" "}
         <label>
-          <input type="checkbox" name="across" defaultChecked={shows("left", "right")} /> left to right
+          <input type="checkbox" name="across" defaultChecked={shows("across")} /> left to right
         </label>{" "}
         <label>
-          <input type="checkbox" name="down" defaultChecked={shows("top", "bottom")} /> top to bottom
+          <input type="checkbox" name="down" defaultChecked={shows("down")} /> top to bottom
         </label>
       </p>
       <div className="acts">

@@ -2,7 +2,7 @@ import { describe, expect, test } from "@jest/globals";
 import { findPitch } from "#core/gauge/findPitch";
 import { cropped, sampleSet } from "#core/judge/testing";
 import { cropTo, findModuleCrop } from "#core/mend/cropToModules";
-import { readSeams, worstEdge } from "#core/judge/seams";
+import { readSeams, SEAM_LOOK, worstSeam } from "#core/judge/seams";
 import { renderPattern } from "#core/pattern/patternSet";
 import { tiles } from "#core/pattern/tiles";
 import { lumaOf } from "#core/raster/plane";
@@ -48,7 +48,7 @@ describe("cropping to whole modules", () => {
     expect(Math.abs(crop.left - 20)).toBeLessThanOrEqual(3);
     expect(Math.abs(crop.top - 18)).toBeLessThanOrEqual(3);
     const left = maps.map((map) => cropTo(map, crop));
-    expect(worstEdge(readSeams(left[0], "color")).score).toBeLessThan(1.6);
+    expect(worstSeam(readSeams(left[0], "color")).broken).toBeLessThan(SEAM_LOOK);
     expect(left.map(({ width, height }) => [width, height])).toEqual(Array(2).fill([180, 180]));
     // The crop is a part of the picture, to the last bit.
     const at = ((crop.top + 3) * 200 + crop.left + 5) * 3;

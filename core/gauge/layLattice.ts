@@ -1,5 +1,5 @@
 import type { Bond } from "#core/gauge/bond";
-import type { Plane } from "#core/raster/plane";
+import { transposed, type Plane } from "#core/raster/plane";
 
 /** A lattice of joints over a picture, in pixels. */
 export interface Lattice {
@@ -69,12 +69,6 @@ export function layLattice(
     if (score(left) > best.score) best = { left, shift, score: score(left) };
   }
   return { left: best.left, top, ...module, shift: best.shift };
-}
-
-function transposed({ width, height, data }: Plane): Plane {
-  const out = new Float32Array(data.length);
-  for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++, i++) out[x * height + y] = data[i];
-  return { width: height, height: width, data: out };
 }
 
 /** Change at each place to the next one across or down, the picture going on at its other side, smoothed to the width of a joint. */

@@ -33,7 +33,8 @@ export interface ImageReading extends Reflectance {
   usedBits: number;
   /** Steps at every eighth pixel against those between, about 1 without JPEG blocks. */
   blocks: number;
-  seams: SeamReading;
+  /** Not there in what was read before seams were measured as they are now. */
+  seams?: SeamReading;
 }
 
 /** Below this mean difference of channels an image is grey; JPEG's colour noise stays below it. */
@@ -42,8 +43,8 @@ export const GREY = 0.008;
 /** Enough samples for every figure to settle within a percent. */
 const SAMPLES = 2 ** 18;
 
-/** Measures one decoded image, with a reduction of it where there is one. Statistics come from an even grid of samples, edges and blocks from whole rows. */
-export function readImage(raster: Raster, small?: Raster): ImageReading {
+/** Measures one decoded image. Statistics come from an even grid of samples, blocks from whole rows, seams from a reduction. */
+export function readImage(raster: Raster): ImageReading {
   const grid = sampleGrid(raster);
   const colors = raster.channels < 3 ? 1 : 3;
   const color = Array.from({ length: colors }, (_, c) => channelReading(raster, grid, c));
@@ -59,8 +60,7 @@ export function readImage(raster: Raster, small?: Raster): ImageReading {
     usedBits: usedBits(raster, grid),
     blocks: blockiness(raster),
     ...readReflectance(raster),
-    // A slow step is light, which a normal map has none of; its joints only get thinner than a pixel in the reduction.
-    seams: readSeams(raster, colors === 3 && !asNormal ? "color" : "data", asNormal ? undefined : small),
+    seams: readSeams(raster, asNormal ? "normal" : colors === 3 ? "color" : "data"),
   };
 }
 

@@ -5,38 +5,14 @@ import { alignmentOf, edgesOf } from "#core/judge/alignment";
 import { holdsUpFrom, pixelsPerMetre } from "#core/judge/holdsUp";
 import { judgeDensity } from "#core/judge/judgeDensity";
 import { readImage } from "#core/judge/imageReading";
-import { directionByCurl, directionByHeight } from "#core/judge/normalDirection";
+import { directionByCurl, directionByHeight, isGreenLevel, weighed } from "#core/judge/normalDirection";
 import { readReflectance } from "#core/judge/reflectance";
 import { readRepetition } from "#core/judge/repetition";
-import { readSeams, SEAM_LOOK, worstEdge } from "#core/judge/seams";
-import { cropped, mapped, noise, quarterTurned, rolled, sampleSet } from "#core/judge/testing";
-import { renderPattern } from "#core/pattern/patternSet";
-import { tiles } from "#core/pattern/tiles";
+import { mapped, noise, quarterTurned, rolled, sampleSet } from "#core/judge/testing";
 import { lumaOf } from "#core/raster/plane";
 import { createRaster } from "#core/raster/raster";
 
-const NAMES = ["brick", "planks", "tiles", "chips", "trowelled", "scraped", "cast"];
 const RELIEF = ["brick", "planks", "tiles", "trowelled", "scraped"];
-
-test("a joint on the edge is no seam, though only one other joint is there to compare it with", () => {
-  const two = tiles({
-    seed: 5,
-    tile: { width: 594, height: 294 },
-    joint: 6,
-    across: 2,
-    up: 4,
-    colors: ["#8c8a84", "#97948c"],
-    jointColor: "#6d6a65",
-    finish: "matt",
-  });
-  const set = renderPattern(two.surface, { repeat: two.repeat, widthPx: 512, heightPx: 512 });
-  for (const map of [set.geometry_normal, set.height])
-    expect(worstEdge(readSeams(map, "data")).score).toBeLessThan(SEAM_LOOK);
-  // A true step of the same picture is still seen.
-  expect(worstEdge(readSeams(cropped(set.base_color, 100, 60, 300, 300), "color")).score).toBeGreaterThan(
-    SEAM_LOOK,
-  );
-});
 
 describe("the direction of a normal map", () => {
   test.each(RELIEF)("is told from the pixels of %s, and is the other one when green is flipped", (name) => {
@@ -55,61 +31,66 @@ describe("the direction of a normal map", () => {
     expect(directionByHeight(normal, upsideDown)).toMatchObject({ direction: "+Y", inverted: true });
   });
 
+  /** Waves that run one way, as a height and as its normal map. */
+  const ribs = (along: "x" | "y") => {
+    const height = createRaster(128, 128, 1, 8);
+    const normal = createRaster(128, 128, 3, 8);
+    for (let y = 0; y < 128; y++)
+      for (let x = 0; x < 128; x++) {
+        const t = (2 * Math.PI * (along === "x" ? x : y)) / 16;
+        const slope = 0.5 * Math.cos(t);
+        const length = Math.hypot(slope, 1);
+        const tilt = Math.round(127.5 + (127.5 * slope) / length);
+        height.data[y * 128 + x] = Math.round(127.5 + 100 * Math.sin(t));
+        // Under +Y a slope down the image tilts green up.
+        normal.data.set(
+          [along === "x" ? 255 - tilt : 128, along === "y" ? tilt : 128, Math.round(127.5 + 127.5 / length)],
+          (y * 128 + x) * 3,
+        );
+      }
+    return { height: lumaOf(height), normal };
+  };
+
+  test("is told of boards that lie by the slopes that there are, and is all the same to ribs that stand", () => {
+    const boards = ribs("y");
+    const told = directionByHeight(boards.normal, boards.height);
+    expect(told).toMatchObject({ direction: "+Y", only: "down", together: true, inverted: false });
+    expect(told.sure).toBeGreaterThan(0.85);
+    expect(directionByHeight(flipGreen(boards.normal), boards.height).direction).toBe("-Y");
+    const stand = ribs("x");
+    expect(directionByHeight(stand.normal, stand.height)).toMatchObject({ only: "across", together: true });
+    expect(isGreenLevel(stand.normal)).toBe(true);
+    expect(isGreenLevel(boards.normal)).toBe(false);
+  });
+
+  test("is never sure where the slopes do not fit together, and what contradicts itself is not told", () => {
+    const scrambled = mapped(noise(256, 4), (v, channel) => (channel === 2 ? 0.95 : v));
+    expect(directionByCurl(scrambled)!.sure).toBeLessThan(0.7);
+    const { geometry_normal: normal } = sampleSet("brick");
+    const half = mapped(normal, (v) => v);
+    const other = sampleSet("trowelled").geometry_normal;
+    // Green of another surface: a map that is no relief.
+    for (let i = 1; i < half.data.length; i += 3) half.data[i] = other.data[i];
+    expect(directionByCurl(half)!.sure).toBeLessThan(0.85);
+    expect(
+      weighed([
+        { direction: "+Y", sure: 0.95 },
+        { direction: "-Y", sure: 0.95 },
+      ])!.sure,
+    ).toBeCloseTo(0.5);
+    expect(
+      weighed([
+        { direction: "+Y", sure: 0.9 },
+        { direction: "+Y", sure: 0.8 },
+      ])!.sure,
+    ).toBeCloseTo(36 / 37);
+    expect(weighed([])).toBeUndefined();
+  });
+
   test("is not told from a flat map", () => {
     const flat = createRaster(64, 64, 3, 8);
     for (let i = 0; i < flat.data.length; i += 3) flat.data.set([128, 128, 255], i);
     expect(directionByCurl(flat)).toBeNull();
-  });
-});
-
-describe("seams", () => {
-  // The joints of the chips are narrower than a pixel at this size: each falls differently on the grid.
-  test.each(NAMES.filter((name) => name !== "chips"))(
-    "%s from the maker is seamless in all its maps",
-    (name) => {
-      const set = sampleSet(name);
-      for (const [map, values] of [
-        [set.base_color, "color"],
-        [set.height, "data"],
-        [set.specular_roughness, "data"],
-      ] as const)
-        expect(worstEdge(readSeams(map, values)).score).toBeLessThan(1.6);
-    },
-  );
-
-  test.each(["brick", "planks", "tiles", "trowelled", "cast"])("%s cut at an odd place is not", (name) => {
-    const { base_color: base } = sampleSet(name);
-    const seams = readSeams(cropped(base, 11, 9, 203, 187), "color");
-    expect(Math.max(seams.top.high, seams.left.high, worstEdge(seams).score)).toBeGreaterThan(1.6);
-  });
-
-  test("a step along half of one edge is found where it is", () => {
-    const image = mapped(noise(128, 7), (v) => 0.4 + (v - 0.4) * 0.3);
-    for (let y = 64; y < 128; y++)
-      for (let x = 0; x < 6; x++) for (let c = 0; c < 3; c++) image.data[(y * 128 + x) * 3 + c] += 60;
-    const { left, top } = readSeams(image, "color");
-    expect(left.high).toBeGreaterThan(1.5);
-    expect(left.worstAt).toBeGreaterThan(0.5);
-    expect(top.score).toBeLessThan(1.3);
-  });
-
-  test("a joint on the edge is no seam", () => {
-    const { base_color: base } = sampleSet("tiles");
-    for (const shift of [0, 1, 2, 20])
-      expect(worstEdge(readSeams(rolled(base, shift, shift), "color")).score).toBeLessThan(1.7);
-  });
-
-  test("flat and tiny images have none", () => {
-    for (const [width, height] of [
-      [1, 1],
-      [2, 2],
-      [64, 4],
-      [300, 1],
-    ]) {
-      const { score, worstAt } = worstEdge(readSeams(createRaster(width, height, 1, 8), "data"));
-      expect(score).toBeCloseTo(1);
-      expect(worstAt).toBeGreaterThanOrEqual(0);
-    }
   });
 });
 
@@ -159,6 +140,22 @@ describe("belonging together", () => {
     expect(shiftX).toBeCloseTo(32 / 256, 1);
     expect(shiftY).toBeCloseTo(-16 / 256, 1);
     expect(peak).toBeGreaterThan(2.5 * peakInPlace);
+  });
+
+  test("where a pattern is like itself, neither a shift nor a turn is told", () => {
+    const tiled = sampleSet("tiles");
+    const own = edgesOf(tiled.base_color, false);
+    for (const other of [tiled.height, tiled.specular_roughness]) {
+      const { peak, peakInPlace } = alignmentOf(own, edgesOf(other, false));
+      expect(peak).toBeLessThan(2.5 * peakInPlace);
+    }
+    const there = alignmentOf(edges, edgesOf(normal, true));
+    const flipped = alignmentOf(edges, edgesOf(flipGreen(normal), true));
+    expect([flipped.shiftX, flipped.shiftY, flipped.turns]).toEqual([
+      there.shiftX,
+      there.shiftY,
+      there.turns,
+    ]);
   });
 
   test("a turned map is found by its turn", () => {

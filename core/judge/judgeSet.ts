@@ -1,9 +1,9 @@
 import type { Layout, MaterialKind } from "#core/finish/material";
 import { alignmentOf, CLEAR_PEAK, edgesOf } from "#core/judge/alignment";
 import { PURPOSE_PIXELS, type Purpose } from "#core/judge/holdsUp";
-import { directionByHeight, type DirectionReading } from "#core/judge/normalDirection";
+import { directionByHeight, isGreenLevel, weighed } from "#core/judge/normalDirection";
 import { REPETITION_LOOK, REPETITION_WRONG } from "#core/judge/repetition";
-import { SEAM_LOOK, SEAM_WRONG, worstEdge } from "#core/judge/seams";
+import { DIRECTION_WORDS, SEAM_LOOK, SEAM_WRONG, worstSeam, type Direction } from "#core/judge/seams";
 import type { CandidateMap, Member } from "#core/maps/candidate";
 import { channelIndex, fileOf } from "#core/maps/channel";
 import type { Finding } from "#core/maps/finding";
@@ -89,15 +89,18 @@ function direction(set: SetToJudge, add: Add): void {
     member?.small && member.small.channels >= 3 && heightPlane
       ? directionByHeight(member.small, heightPlane)
       : undefined;
-  const together = byHeight !== undefined && Math.abs(byHeight.across) > 0.15;
-  const best: DirectionReading | undefined =
-    together && byHeight.sure >= (byCurl?.sure ?? 0) && byHeight.sure > SURE_DIRECTION
-      ? byHeight
-      : (byCurl ?? byHeight);
+  const together = byHeight?.together === true;
+  const best = weighed([
+    ...(byCurl ? [byCurl] : []),
+    ...(together && byHeight.only !== "across" ? [byHeight] : []),
+  ]);
+  const what = height?.channel === "alpha" ? "its fourth channel" : "the height map";
   const opinions = [
-    byCurl && `the slopes fit together that way (${percent(byCurl.sure)} sure)`,
+    byCurl &&
+      `the slopes fit together ${byCurl.direction === best?.direction ? "that way" : "the other way"} (${percent(byCurl.sure)} sure)`,
     together &&
-      `they ${byHeight.direction === best?.direction ? "go with" : "go against"} the height map (${percent(byHeight.sure)})`,
+      byHeight.only !== "across" &&
+      `they ${byHeight.direction === best?.direction ? "go with" : "go against"} ${what} (${percent(byHeight.sure)})`,
   ].filter(Boolean);
   const why = opinions.length > 0 ? `: ${opinions.join("; ")}` : "";
 
@@ -117,7 +120,14 @@ function direction(set: SetToJudge, add: Add): void {
       `${lastName(normal.file)} is ${words(best.direction)} by its pixels${why}.`,
       normal.file,
     );
-  } else
+  } else if (member?.small && isGreenLevel(member.small))
+    add(
+      "note",
+      "green-is-level",
+      `${lastName(normal.file)} rises and falls from left to right only: which way green points makes no difference.`,
+      normal.file,
+    );
+  else
     add(
       "look",
       "normal-direction-assumed",
@@ -133,7 +143,7 @@ function direction(set: SetToJudge, add: Add): void {
         `${lastName(height.file)} does not go with ${lastName(normal.file)}: their slopes have nothing to do with each other.`,
         height.file,
       );
-    else if (byHeight.inverted && byHeight.across < -0.3)
+    else if (byHeight.inverted && byHeight.only !== "down" && byHeight.across < -0.3)
       add(
         "look",
         "height-inverted",
@@ -171,7 +181,8 @@ function crops(set: SetToJudge, add: Add): void {
       edges,
       edgesOf(member.small, map.role === "geometry_normal"),
     );
-    if (peak < CLEAR_PEAK * 1.5) continue;
+    // Where it fits in place nearly as well, as it does in a pattern that is like itself, nothing is said.
+    if (peak < CLEAR_PEAK * 1.5 || peak < 2.5 * peakInPlace) continue;
     if (turns !== 0 || mirrored) {
       add(
         "wrong",
@@ -182,7 +193,7 @@ function crops(set: SetToJudge, add: Add): void {
       continue;
     }
     const [x, y] = [Math.round(shiftX * base.width), Math.round(shiftY * base.height)];
-    if (Math.max(Math.abs(shiftX), Math.abs(shiftY)) > 1.5 / 128 && peak > 2.5 * peakInPlace)
+    if (Math.max(Math.abs(shiftX), Math.abs(shiftY)) > 1.5 / 128)
       add(
         "wrong",
         "crop-differs",
@@ -192,25 +203,28 @@ function crops(set: SetToJudge, add: Add): void {
   }
 }
 
+/** A seam counts from a higher likelihood on where it is seen from further away. */
+const STRICTNESS: Record<Purpose, number> = { near: SEAM_LOOK, far: 0.8, backdrop: SEAM_WRONG };
+
 function seams(set: SetToJudge, add: Add): void {
-  const strict = set.purpose === "backdrop" ? 1.6 : set.purpose === "far" ? 1.25 : 1;
-  let worst: { map: CandidateMap; edge: string; score: number; at: number } | undefined;
+  let worst: { map: CandidateMap; direction: Direction; broken: number; at: number } | undefined;
   for (const map of set.maps) {
-    const reading = memberOf(set, map)?.image.reading;
-    if (!reading || map.channel !== "color" || map.role === "reference" || map.role === "unknown") continue;
-    const { edge, score, worstAt } = worstEdge(reading.seams);
-    if (!worst || score > worst.score) worst = { map, edge, score, at: worstAt };
+    const seams = memberOf(set, map)?.image.reading?.seams;
+    if (!seams || map.channel !== "color" || map.role === "reference" || map.role === "unknown") continue;
+    const { direction, broken, worstAt } = worstSeam(seams);
+    if (!worst || broken > worst.broken) worst = { map, direction, broken, at: worstAt };
   }
-  if (!worst || worst.score < SEAM_LOOK * strict) return;
-  const { map, edge, score, at } = worst;
+  if (!worst || worst.broken < STRICTNESS[set.purpose]) return;
+  const { map, direction, broken, at } = worst;
   const along =
-    edge === "left" || edge === "right"
+    direction === "across"
       ? `${Math.round(at * map.height)} px from the top`
       : `${Math.round(at * map.width)} px from the left`;
+  const isSure = broken >= SEAM_WRONG;
   add(
-    score < SEAM_WRONG * strict ? "look" : "wrong",
+    isSure ? "wrong" : "look",
     "seam",
-    `It is not seamless: at the ${edge} edge of its ${ROLE_NAMES[map.role as keyof typeof ROLE_NAMES]} the step to its own copy is ${score.toFixed(1)} times that inside, worst ${along}.`,
+    `${isSure ? "It does not continue" : "It may not continue"} from ${DIRECTION_WORDS[direction]} (${percent(broken)} sure, in its ${ROLE_NAMES[map.role as keyof typeof ROLE_NAMES]}), worst ${along}.`,
     map.file,
   );
 }

@@ -1,12 +1,8 @@
 import { GREY, looksLikeNormal } from "#core/judge/imageReading";
 import type { IntakeImage } from "#core/maps/candidate";
+import { gathered } from "#core/maps/gathered";
 import { readRole, type NameReading } from "#core/maps/readRole";
-
-/** One image with what its name says, in the group that its name puts it in. */
-export interface Named {
-  image: IntakeImage;
-  reading: NameReading;
-}
+import { settleNames, type Named } from "#core/maps/settleNames";
 
 const keyOf = (image: IntakeImage, reading: NameReading, stem: string) =>
   [image.scope, reading.folder, stem].join("\u0000");
@@ -16,36 +12,20 @@ const keyOf = (image: IntakeImage, reading: NameReading, stem: string) =>
  * any role word that lie alone in one place are one set where their pixels say so.
  */
 export function groupImages(images: IntakeImage[]): Named[][] {
-  const given = new Map<string, Named[]>();
-  for (const image of images) {
-    if (!image.given) continue;
-    const key = `${image.scope}\u0000${image.given.set}`;
+  const given = images.flatMap((image): Named[] => {
+    if (!image.given) return [];
     const stem = image.given.name;
-    const reading = { stem, wholeStem: stem, confidence: 0, folder: "", wear: false };
-    given.set(key, [...(given.get(key) ?? []), { image, reading }]);
-  }
-  return [...given.values(), ...groupByName(images.filter((image) => !image.given))];
+    return [{ image, reading: { stem, wholeStem: stem, confidence: 0, folder: "", wear: false } }];
+  });
+  const bySet = gathered(given, ({ image }) => `${image.scope}\u0000${image.given!.set}`);
+  return [...bySet.values(), ...groupByName(images.filter((image) => !image.given))];
 }
 
 function groupByName(images: IntakeImage[]): Named[][] {
   const read = images.map((image) => ({ image, reading: readRole(image.file) }));
-  const stems = new Map<string, number>();
-  for (const { image, reading } of read) {
-    const key = keyOf(image, reading, reading.stem);
-    stems.set(key, (stems.get(key) ?? 0) + 1);
-  }
-  const groups = new Map<string, Named[]>();
-  for (const member of read) {
-    const { image, reading } = member;
-    const isName = reading.stem !== reading.wholeStem && stems.has(keyOf(image, reading, reading.wholeStem));
-    const lonely = reading.confidence < 0.7 && stems.get(keyOf(image, reading, reading.stem)) === 1;
-    const settled: Named =
-      reading.role && (isName || lonely)
-        ? { image, reading: { ...reading, role: undefined, stem: reading.wholeStem, confidence: 0 } }
-        : member;
-    const key = keyOf(image, settled.reading, settled.reading.stem);
-    groups.set(key, [...(groups.get(key) ?? []), settled]);
-  }
+  const folders = gathered(read, ({ image, reading }) => `${image.scope}\u0000${reading.folder}`);
+  const settled = [...folders.values()].flatMap(settleNames);
+  const groups = gathered(settled, ({ image, reading }) => keyOf(image, reading, reading.stem));
   return joinSilent([...groups.values()]);
 }
 
@@ -53,18 +33,17 @@ function groupByName(images: IntakeImage[]): Named[][] {
 const LARGEST_SET = 9;
 
 function joinSilent(groups: Named[][]): Named[][] {
-  const places = new Map<string, Named[][]>();
-  for (const group of groups) {
-    const [{ image, reading }] = group;
-    const place = `${image.scope}\u0000${reading.folder}`;
-    places.set(place, [...(places.get(place) ?? []), group]);
-  }
+  const places = gathered(groups, ([{ image, reading }]) => `${image.scope}\u0000${reading.folder}`);
   return [...places.values()].flatMap((there) => {
     const silent = there.every(
       (group) => group.length === 1 && !group[0].reading.role && !group[0].reading.packed,
     );
     const members = there.flat();
-    return silent && members.length > 1 && members.length <= LARGEST_SET && isOneSet(members)
+    return silent &&
+      members.length > 1 &&
+      members.length <= LARGEST_SET &&
+      areNamedAlike(members) &&
+      isOneSet(members)
       ? [members.map(({ image, reading }) => ({ image, reading: { ...reading, stem: commonStem(members) } }))]
       : there;
   });
@@ -79,6 +58,10 @@ function isOneSet(members: Named[]): boolean {
   const colored = members.filter(({ image }) => image.reading && image.reading.spread >= GREY);
   return sizes.size === 1 && normals.length === 1 && colored.length - normals.length <= 1;
 }
+
+/** Whether all begin with the same word, or have no words at all: strangers are not joined. */
+const areNamedAlike = (members: Named[]) =>
+  commonStem(members) !== "" || members.every(({ reading }) => !/\p{L}/u.test(reading.wholeStem));
 
 /** The words that all the names begin with. */
 function commonStem(members: Named[]): string {

@@ -18,6 +18,12 @@ export interface NameReading {
   wear: boolean;
   /** A mark that nobody can be sure of (`_sm`), with the roles it is likely to mean, most likely first. */
   doubt?: { mark: string; likely: Role[] };
+  /** The one letter that the role, or the doubt, was read from: it may belong to the name (`kerbstone_a`). */
+  letter?: string;
+  /** Whether the role word stands before the name: it may be a prefix of all files of a folder (`mtl_`). */
+  leading?: boolean;
+  /** The stem without what stands behind the role word, where that is a variant (`color_red`). */
+  stemWithoutVariant?: string;
 }
 
 interface RoleWord {
@@ -47,39 +53,40 @@ const ROLE_WORDS: RoleWord[] = [
     CERTAIN,
     "base color|base colour|basecolor|basecolour|base col|basecol|albedo|diffuse|diffuse color|diffuse colour|albedo color|" +
       "diffuse map|albedo map|grundfarbe|basisfarbe|diffus|couleur de base|couleur diffuse|diffuso|difuso|color base|" +
-      "colore base|colore diffuso|color difuso|albedo transparency",
+      "colore base|colore diffuso|color difuso|albedo transparency|cor base|cor difusa|diffusfarbe|basiskleur|mapa color|" +
+      "mappa colore|carte diffuse|grundfarb",
   ),
   ...word(
     "base_color",
     USUAL,
-    "color|colour|col|diff|dif|diffusemap|alb|bc|color map|colour map|colormap|clr|farbe|farbtextur|couleur|colore|coul|farb",
+    "color|colour|col|diff|dif|diffusemap|alb|bc|color map|colour map|colormap|clr|farbe|farben|farbtextur|couleur|couleurs|colore|colori|colores|coul|farb|kleur|cor|difusa",
   ),
   ...word("base_color", WEAK, "d|c|base|tex|texture|textur|textura|a|color1"),
   ...word(
     "specular_roughness",
     CERTAIN,
-    "roughness|specular roughness|specularroughness|roughness map|rauheit|rauigkeit|rauhigkeit|rauhheit|rugosite|rugosidad|rugosita|ruvidezza|ruvidita|aspereza",
+    "roughness|specular roughness|specularroughness|roughness map|rauheit|rauigkeit|rauhigkeit|rauhheit|rugosite|rugosidad|rugosita|ruvidezza|ruvidita|aspereza|rugueux|ruwheid",
   ),
   ...word("specular_roughness", USUAL, "rough|rgh|rou|rghns|roughnes|rugosidade|rugo|rauh|ruvido"),
   ...word("specular_roughness", WEAK, "r|rau|rug"),
   ...word(
     "gloss",
     CERTAIN,
-    "gloss|glossiness|smoothness|gls|glossy|gloss map|glossmap|glanz|glanzgrad|brillance|brillo|lucidita|lucentezza|brillantezza|glaette|glatte|lissage",
+    "gloss|glossiness|smoothness|gls|glossy|gloss map|glossmap|glanz|glanzgrad|brillance|brillo|lucidita|lucentezza|brillantezza|glaette|glatte|lissage|brilho|glans|glansgraad",
   ),
   ...word("gloss", USUAL, "glo|glossi|smth|smoothn"),
   ...word("gloss", WEAK, "smooth|brillant|lucido"),
   ...word(
     "base_metalness",
     CERTAIN,
-    "metalness|metallic|metallicity|metalic|base metalness|metalness map|metallic map|metallisch|metallizitat|metallizitaet|metallique|metallicite|metalicidad|metallico|metallicita|metallness|metallicness",
+    "metalness|metallic|metallicity|metalic|base metalness|metalness map|metallic map|metallisch|metallizitat|metallizitaet|metallique|metallicite|metalicidad|metallico|metallicita|metallness|metallicness|metallischkeit|metalicidade",
   ),
   ...word("base_metalness", USUAL, "met|mtl|metl|metalico|mtlc|metall|metalmap|mtlns"),
   ...word("base_metalness", WEAK, "metal|metallo"),
   ...word(
     "geometry_normal",
     CERTAIN,
-    "normal|normals|normal map|normalmap|geometry normal|normalen|normale|normalenkarte|normalmaps|normales|normali|normal texture|tangent normal|carte normale|mapa normal|mapa normales|mappa normale",
+    "normal|normals|normal map|normalmap|geometry normal|normalen|normale|normalenkarte|normalmaps|normales|normali|normal texture|tangent normal|carte normale|mapa normal|mapa normales|mappa normale|normais|normaal|normal bump|local",
   ),
   ...word("geometry_normal", USUAL, "nrm|nor|norm|nm|nml|nmap|norms|nrml|nrmap|norma|nmp"),
   ...word("geometry_normal", WEAK, "n|nr"),
@@ -98,7 +105,7 @@ const ROLE_WORDS: RoleWord[] = [
   ...word(
     "height",
     CERTAIN,
-    "height|displacement|height map|heightmap|displace|displacement map|dispmap|displacementmap|hohe|hoehe|hoehenkarte|hohenkarte|verschiebung|hauteur|deplacement|altura|desplazamiento|altezza|spostamento|elevation|heights",
+    "height|displacement|height map|heightmap|displace|displacement map|dispmap|displacementmap|hohe|hoehe|hoehenkarte|hohenkarte|verschiebung|hauteur|deplacement|altura|desplazamiento|altezza|spostamento|elevation|hohen|hoehen|alturas|deslocamento|hoogte|verplaatsing|height displacement|displacement height",
   ),
   ...word("height", USUAL, "disp|dis|dsp|hgt|hght|depth|displ|hght|ht|hmap|dsplc|hauteurs|parallax|pom"),
   ...word("height", WEAK, "h|hi"),
@@ -108,13 +115,13 @@ const ROLE_WORDS: RoleWord[] = [
   ...word(
     "ambient_occlusion",
     CERTAIN,
-    "ambient occlusion|ambientocclusion|occlusion|ao|ambient occlusion map|ao map|aomap|occlusion ambiante|oclusion ambiental|oclusion|occlusione ambientale|occlusione|umgebungsverdeckung|verdeckung|umgebungsokklusion|okklusion|mixed ao",
+    "ambient occlusion|ambientocclusion|occlusion|ao|ambient occlusion map|ao map|aomap|occlusion ambiante|oclusion ambiental|oclusion|occlusione ambientale|occlusione|umgebungsverdeckung|verdeckung|umgebungsokklusion|okklusion|mixed ao|oclusao|oclusao ambiente|omgevingsocclusie|occlusie",
   ),
   ...word("ambient_occlusion", USUAL, "amb occ|occ|ambient|ambocc|occl|aocc|cavity"),
   ...word(
     "geometry_opacity",
     CERTAIN,
-    "opacity|geometry opacity|opacity map|opacity mask|opacite|opacidad|opacita|deckkraft|opazitat|opazitaet",
+    "opacity|geometry opacity|opacity map|opacity mask|opacite|opacidad|opacita|deckkraft|opazitat|opazitaet|opacidade|dekking|transparantie|ondoorzichtigheid",
   ),
   ...word(
     "geometry_opacity",
@@ -132,7 +139,7 @@ const ROLE_WORDS: RoleWord[] = [
   ...word(
     "emission_color",
     CERTAIN,
-    "emission|emissive|emission color|emissive color|emissivecolor|emissioncolor|emissiv|emision|emissione|emissif|selbstleuchten|leuchten|emissive map",
+    "emission|emissive|emission color|emissive color|emissivecolor|emissioncolor|emissiv|emision|emissione|emissif|selbstleuchten|leuchten|leucht|emissive map|emisivo|emisividad|emissao|emissivo|emissie",
   ),
   ...word(
     "emission_color",
@@ -162,6 +169,21 @@ const ROLE_WORDS: RoleWord[] = [
     "preview|reference|thumbnail|thumb|render|sphere|vorschau|apercu|anteprima|rendering|prev|vista previa|muestra|previa|referenz|referenzbild|sample picture|productshot|icon",
   ),
 ];
+
+/** Short role words at the end of a longer one, where they may as well belong to it: heard, and believed where siblings agree. */
+const SOFTLY_GLUED: Record<string, Role> = {
+  color: "base_color",
+  colour: "base_color",
+  rough: "specular_roughness",
+  disp: "height",
+  bump: "bump",
+  gloss: "gloss",
+};
+for (const [glued, role] of Object.entries(SOFTLY_GLUED)) ROLE_WORDS.push(...word(role, WEAK, `~${glued}`));
+
+/** Words that end like a role and say none. */
+const ENDS_LIKE_A_ROLE =
+  /^(?:(?:tri|bi|uni|multi|poly|water|techni|dis|full|off|two|three)colou?r|.*(?:en|th|tr|bo|tho|fur|bor|thor)rough|(?:en|th|tr|bo|thor|bor)ough|(?:speed|goose)bump|(?:high|semi|lip|hi|full)gloss|(?:para|ab|sub)normals?)$/;
 
 /** Marks of files that hold a map in each channel: red, green, blue and the fourth. */
 const PACKED: Record<string, (Role | undefined)[]> = Object.fromEntries(
@@ -256,7 +278,17 @@ const NEUTRAL = new Set([
   "raw",
   "nahtlos",
   "kachelbar",
+  "noncolor",
+  "lin",
+  "float",
+  "acescg",
+  "aces",
+  "rec709",
 ]);
+
+/** What stands between "map" and its role in other languages: carte de rugosité, mapa de normales. */
+const MAP_WORDS = new Set(["carte", "mapa", "mappa", "textura", "texture"]);
+const LINKS = new Set(["de", "des", "du", "d", "di", "del", "della", "delle", "do", "da", "das", "la"]);
 
 /** Folders that say nothing of the material. */
 const PLAIN_FOLDER =
@@ -307,7 +339,8 @@ function roleFolder(plain: string[] | undefined): RoleWord | undefined {
 function readName(fileName: string): Omit<NameReading, "folder"> {
   const words = splitName(fileName).filter((token) => !isMark(folded(token)));
   const plain = words.map(folded);
-  const wholeStem = words.join(" ");
+  // What was heard at the end of a longer word belongs to it, if it was no role after all.
+  const wholeStem = words.join(" ").replaceAll(" ~", "");
   const wear = plain.some((token) => WEAR.has(token));
 
   for (let count = Math.min(4, plain.length - 1); count > 0; count--) {
@@ -332,13 +365,20 @@ function readName(fileName: string): Omit<NameReading, "folder"> {
     const end = at + entry.tokens.length;
     const direction = entry.normalDirection ?? directionIn(plain.slice(end));
     const isNormal = entry.role === "geometry_normal";
-    const rest = words.filter((_, i) => i < at || (i >= end && !(isNormal && isDirection(plain[i]))));
+    const from = beginOf(plain, at, entry.role);
+    const behind = words.filter((_, i) => i >= end && !(isNormal && isDirection(plain[i])));
+    const before = words.slice(0, from);
     return {
-      stem: rest.join(" "),
+      stem: [...before, ...behind].join(" "),
       wholeStem,
       role: entry.role,
       confidence: entry.sure,
       wear,
+      ...(entry.words.length === 1 && { letter: entry.words }),
+      ...(from === 0 && behind.length > 0 && { leading: true }),
+      ...(entry.role === "base_color" &&
+        before.length > 0 &&
+        behind.length > 0 && { stemWithoutVariant: before.join(" ") }),
       ...(isNormal && direction ? { normalDirection: direction } : {}),
     };
   }
@@ -350,6 +390,7 @@ function readName(fileName: string): Omit<NameReading, "folder"> {
       confidence: 0,
       wear,
       doubt: { mark: last, likely: DOUBTFUL[last] },
+      ...(last.length === 1 && { letter: last }),
     };
   }
   return { stem: wholeStem, wholeStem, confidence: 0, wear };
@@ -367,6 +408,7 @@ function splitName(fileName: string): string[] {
     .replaceAll(/(?:\+[yY](?![a-z])|plus[-_ ]?[yY](?![a-z]))/g, "_plusy_")
     .replaceAll(/(?:minus[-_ ]?[yY](?![a-z]))/g, "_minusy_")
     .replaceAll(/(?<=[a-zA-Z])-[Y](?![a-zA-Z])/g, "_minusy_")
+    .replaceAll(/non[-_ ]?colou?r(?![a-z])/gi, "_noncolor_")
     .replaceAll(/[\s_-]*\(\d+\)$/g, "")
     .replaceAll(/[\s_-]+(copy|kopie|copie|copia)$/gi, "")
     .replaceAll(/([a-z])([A-Z])/g, "$1_$2")
@@ -381,6 +423,9 @@ function splitName(fileName: string): string[] {
 const GLUED =
   /^(\p{L}{3,}?)(roughness|basecolou?r|albedo|diffuse|normalmap|heightmap|displacement|metallic|metalness|glossiness|opacity|emissive|normals?|specular|roughnes|height)$/u;
 
+/** A role word of German or Dutch with "map" behind it: Rauheitskarte, hoogtekaart. */
+const COMPOUND = /^(\p{L}{4,}?)(?:s|n|en)?(?:karte|textur|bild|maske|map|kaart)$/u;
+
 /** `normal2k`, `nor16`, `wallnormal` and `gl16` come apart; `wood01` and `2k` stay. */
 function unglue(token: string): string[] {
   const match = /^(\p{L}+)(\d+(?:k|bit)?)$/u.exec(token);
@@ -394,13 +439,36 @@ function unglue(token: string): string[] {
   return unglueWords(token);
 }
 
+/** Where what is said of the map begins: with a second word for the same role, or with "carte de". */
+function beginOf(tokens: string[], at: number, role: Role): number {
+  let from = at;
+  const again = BY_LENGTH.find(
+    (entry) =>
+      entry.role === role &&
+      entry.sure >= USUAL &&
+      entry.tokens.length < from &&
+      entry.tokens.every((token, i) => tokens[from - entry.tokens.length + i] === token),
+  );
+  if (again) from -= again.tokens.length;
+  const link = from > 1 && LINKS.has(tokens[from - 1]) ? from - 1 : from;
+  return link > 1 && MAP_WORDS.has(tokens[link - 1]) ? link - 1 : from;
+}
+
 const isKnown = (word: string) =>
   BY_LENGTH.some((entry) => entry.tokens.length === 1 && entry.words === word) || Object.hasOwn(PACKED, word);
 
 function unglueWords(token: string): string[] {
-  if (isKnown(folded(token))) return [token];
+  const plain = folded(token);
+  if (isKnown(plain) || ENDS_LIKE_A_ROLE.test(plain)) return [token];
+  const base = COMPOUND.exec(plain)?.[1];
+  if (base !== undefined) {
+    const heard = [base, `${base}s`, `${base}e`, `${base}en`, `${base}n`].find(isKnown);
+    if (heard !== undefined) return [heard];
+  }
   const match = GLUED.exec(token);
-  return match ? [match[1], match[2]] : [token];
+  if (match) return [match[1], match[2]];
+  const soft = /^(\p{L}{4,}?)(colou?r|rough|disp|bump|gloss)$/u.exec(token);
+  return soft ? [soft[1], `~${soft[2]}`] : [token];
 }
 
 const isDirection = (token: string) => PLUS_Y.has(token) || MINUS_Y.has(token);
@@ -415,6 +483,8 @@ function isMark(token: string): boolean {
     /^\d{2,5}x\d{2,5}(px)?$/.test(token) ||
     /^(1k|2k|4k|8k|16k)(jpg|png|tif|tiff|exr)$/.test(token) ||
     /^v\d+$/.test(token) ||
+    /^(lin|linear|raw|float|f|exr)(8|16|32)$/.test(token) ||
+    /^(8|16|32)f$/.test(token) ||
     NEUTRAL.has(token)
   );
 }

@@ -10,7 +10,7 @@ export interface Overlap {
 
 /** Least and most of the image that is given up. */
 const LEAST = 1 / 24;
-const MOST = 1 / 3;
+export const MOST_GIVEN_UP = 1 / 3;
 
 /**
  * The overlap at which the image's right edge is most like its left edge (or its bottom like its top). In a pattern this is where
@@ -22,7 +22,7 @@ export function findOverlap(planes: Plane[], direction: "across" | "down"): Over
   const [{ width, height }] = planes;
   const depth = direction === "across" ? width : height;
   const least = Math.max(2, Math.round(depth * LEAST));
-  const most = Math.max(least, Math.floor(depth * MOST));
+  const most = Math.max(least, Math.floor(depth * MOST_GIVEN_UP));
   let best: Overlap = { lines: least, misfit: Infinity };
   for (let lines = least; lines <= most; lines++) {
     const misfit = misfitAt(planes, direction, lines);

@@ -1,5 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
-import { readSeams, worstEdge } from "#core/judge/seams";
+import { readSeams, SEAM_LOOK, worstSeam } from "#core/judge/seams";
 import { cropped, mapped, noise, sampleSet } from "#core/judge/testing";
 import { cutSeam } from "#core/mend/cutSeam";
 import { evenOut } from "#core/mend/evenOut";
@@ -24,12 +24,9 @@ describe("mending the seams", () => {
       ],
       BOTH,
     );
-    const worst = (image: Raster) => {
-      const seams = readSeams(image, "color");
-      return Math.max(worstEdge(seams).score, seams.left.high, seams.top.high);
-    };
+    const worst = (image: Raster) => worstSeam(readSeams(image, "color")).broken;
     expect(worst(maps[0])).toBeLessThan(worst(base));
-    expect(worstEdge(readSeams(maps[0], "color")).score).toBeLessThan(1.6);
+    expect(worst(maps[0])).toBeLessThan(SEAM_LOOK);
     expect(maps.map(({ width, height }) => [width, height])).toEqual(
       Array(3).fill([maps[0].width, maps[0].height]),
     );
@@ -43,6 +40,23 @@ describe("mending the seams", () => {
     expect(Math.abs(modules - Math.round(modules))).toBeLessThan(0.06);
     const courses = (213 - overlap.down) / (256 / 6);
     expect(Math.abs(courses - Math.round(courses))).toBeLessThan(0.06);
+  });
+
+  test("brickwork keeps its bond: whole bricks across and an even number of courses", () => {
+    // Four bricks and twelve courses over 256 px.
+    const { overlap } = mendSeams(
+      [{ raster: cropped(sampleSet("brick").base_color, 13, 17, 229, 213), values: "srgb" }],
+      BOTH,
+    );
+    expect((229 - overlap.across) / 64).toBeCloseTo(3, 1);
+    expect((213 - overlap.down) / (256 / 6)).toBeCloseTo(4, 1);
+  });
+
+  test("a pattern of which less than two thirds would be left is refused", () => {
+    const { base_color: base } = sampleSet("tiles");
+    expect(() =>
+      mendSeams([{ raster: cropped(base, 0, 0, 256, 80), values: "srgb" }], { across: false, down: true }),
+    ).toThrow(/What repeats in it measures 4\d px.*more than a third/);
   });
 
   test("vectors stay of length 1, and one direction can be left alone", () => {

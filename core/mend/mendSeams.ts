@@ -1,6 +1,7 @@
 import { Refusal } from "#core/text/refusal";
 import { cutSeam } from "#core/mend/cutSeam";
-import { findOverlap, refineOverlap } from "#core/mend/findOverlap";
+import { findPitch } from "#core/gauge/findPitch";
+import { findOverlap, MOST_GIVEN_UP, refineOverlap } from "#core/mend/findOverlap";
 import { lumaOf, resample, type Plane } from "#core/raster/plane";
 import { createRaster, maxValue, type Raster } from "#core/raster/raster";
 import { linearTable, linearToSrgb } from "#core/raster/srgb";
@@ -55,6 +56,11 @@ function mendOneWay(maps: MapToMend[], direction: "across" | "down"): { maps: Ra
   const planes = maps.map(({ raster }) => lumaOf(raster));
   const { width, height } = planes[0];
   const depth = direction === "across" ? width : height;
+  const lattice = overlapOnLattice(planes, direction, depth);
+  if (lattice !== undefined) {
+    const reach = Math.min(lattice - 2, Math.ceil(depth / SEARCH) + 1);
+    return cutAndJoin(maps, planes, direction, refineOverlap(planes, direction, lattice, reach).lines);
+  }
   const ratio = Math.max(1, depth / SEARCH);
   const reduced = planes.map((plane) =>
     resample(plane, Math.max(24, Math.round(width / ratio)), Math.max(24, Math.round(height / ratio))),
@@ -62,8 +68,33 @@ function mendOneWay(maps: MapToMend[], direction: "across" | "down"): { maps: Ra
   const guess = Math.round(findOverlap(reduced, direction).lines * ratio);
   const { lines } =
     ratio === 1 ? { lines: guess } : refineOverlap(planes, direction, guess, Math.ceil(ratio * 1.5));
+  return cutAndJoin(maps, planes, direction, lines);
+}
+
+function cutAndJoin(maps: MapToMend[], planes: Plane[], direction: "across" | "down", lines: number) {
   const cut = cutSeam(errorOf(planes, direction, lines));
   return { maps: maps.map((map) => joined(map, direction, lines, cut)), lines };
+}
+
+/** The least overlap that a cut finds its way in, as a share of the picture. */
+const NARROWEST = 1 / 64;
+
+/**
+ * In a pattern, the overlap that leaves whole repeats of it, bond and all, however alike the edges are at another one; undefined
+ * in a surface that repeats at no fixed distance.
+ * @throws {Refusal} where too much would have to be given up
+ */
+function overlapOnLattice(planes: Plane[], direction: "across" | "down", depth: number): number | undefined {
+  const pitch = findPitch(planes, direction);
+  if (!pitch) return undefined;
+  const least = Math.max(4, depth * NARROWEST);
+  const repeats = Math.floor((depth - least) / pitch.pixels);
+  const lines = Math.round(depth - repeats * pitch.pixels);
+  if (repeats < 1 || lines > MOST_GIVEN_UP * depth)
+    throw new Refusal(
+      `What repeats in it measures ${Math.round(pitch.pixels)} px ${direction === "across" ? "from left to right" : "from top to bottom"}, and the picture has ${depth}: to leave whole repeats, more than a third would have to be given up. Take a larger picture of the surface.`,
+    );
+  return lines;
 }
 
 /** What changing over costs at each place of the overlap: the difference of the two edges in all maps, each by its own spread. */

@@ -47,6 +47,54 @@ export function resample(plane: Plane, width: number, height: number): Plane {
   return { width, height, data };
 }
 
+/**
+ * An image as one number a pixel, reduced to a size by averaging the area under each sample, without a plane of its full size.
+ * @param value of the pixel whose first sample has this offset
+ */
+export function reducedPlane(
+  raster: Raster,
+  value: (offset: number) => number,
+  width: number,
+  height: number,
+): Plane {
+  const [columns, rows] = [firstShares(raster.width, width), firstShares(raster.height, height)];
+  const data = new Float32Array(width * height);
+  const line = new Float32Array(width + 1);
+  for (let y = 0, offset = 0; y < raster.height; y++) {
+    line.fill(0);
+    for (let x = 0; x < raster.width; x++, offset += raster.channels) {
+      const v = value(offset);
+      const [to, share] = [columns.to[x], columns.share[x]];
+      line[to] += v * share;
+      line[to + 1] += v * (1 - share);
+    }
+    const [to, share] = [rows.to[y] * width, rows.share[y]];
+    for (let x = 0; x < width; x++) data[to + x] += line[x] * share;
+    if (share < 1) for (let x = 0; x < width; x++) data[to + width + x] += line[x] * (1 - share);
+  }
+  const area = (raster.width / width) * (raster.height / height);
+  for (let i = 0; i < data.length; i++) data[i] /= area;
+  return { width, height, data };
+}
+
+/** The first new sample that each old one goes into, and how much of it; the rest goes into the next. */
+function firstShares(length: number, newLength: number): { to: Int32Array; share: Float64Array } {
+  const [to, share] = [new Int32Array(length), new Float64Array(length)];
+  for (let from = 0; from < length; from++) {
+    to[from] = Math.min(newLength - 1, Math.floor((from * newLength) / length));
+    const end = ((to[from] + 1) * length) / newLength;
+    share[from] = to[from] === newLength - 1 ? 1 : Math.min(1, end - from);
+  }
+  return { to, share };
+}
+
+/** Rows as columns and columns as rows. */
+export function transposed({ width, height, data }: Plane): Plane {
+  const out = new Float32Array(data.length);
+  for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++, i++) out[x * height + y] = data[i];
+  return { width: height, height: width, data: out };
+}
+
 interface Shares {
   from: Int32Array;
   to: Int32Array;

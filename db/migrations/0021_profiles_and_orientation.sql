@@ -6,3 +6,6 @@ ALTER TABLE images
 UPDATE images SET profile = 'one without a name' WHERE foreign_profile;
 UPDATE images SET color_space = 'grey' WHERE channels <= 2;
 ALTER TABLE images DROP COLUMN foreign_profile;
+
+-- Seams are measured in another way: they are read anew when a material is next judged.
+UPDATE images SET reading = reading - 'seams' WHERE reading IS NOT NULL;

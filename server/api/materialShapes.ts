@@ -223,7 +223,7 @@ export const repeatAnswer = (result: GaugeResult, revision: number): z.input<typ
   revision,
 });
 
-const edgeShape = z.object({ score: z.number(), high: z.number(), worstAt: z.number() });
+const seamShape = z.object({ broken: z.number(), worstAt: z.number() });
 
 export const judgementShape = z.object({
   maps: z.array(
@@ -233,8 +233,8 @@ export const judgementShape = z.object({
       density: z.number().nullable(),
       /** Metres; null where the size is unknown. */
       holdsUpFrom: z.number().nullable(),
-      /** Steps across each edge against those inside; null where nothing was measured. */
-      seams: z.object({ left: edgeShape, right: edgeShape, top: edgeShape, bottom: edgeShape }).nullable(),
+      /** How likely it is that it does not continue at its other side; null where nothing was measured. */
+      seams: z.object({ across: seamShape, down: seamShape }).nullable(),
     }),
   ),
   repetition: z

@@ -5,10 +5,15 @@ import { conflict } from "#server/problem";
 
 const moduleSchema = z.object({ pitch: z.number(), modules: z.number() });
 
-/** The worst seam score and the worst twentieth of the base color, and how much it gives its tiling away. */
+/**
+ * How likely it is that the base color does not continue (not kept with what was mended before that was measured), and how much it
+ * gives its tiling away.
+ */
+const judgedSchema = z.object({ broken: z.number().optional(), giveaway: z.number() });
+
 export const mendFiguresSchema = z.object({
-  before: z.object({ seam: z.number(), giveaway: z.number() }),
-  after: z.object({ seam: z.number(), giveaway: z.number() }),
+  before: judgedSchema,
+  after: judgedSchema,
   /** Pixels given up across and down. */
   overlap: z.object({ across: z.number(), down: z.number() }),
   /** What a crop left, with the pitch in pixels. */

@@ -181,3 +181,13 @@ test("an image over 4096 px comes as tiles too, each the very pixels of its plac
   expect(previewParts({ width: 4096, height: 4096 })).toEqual(["64", "256", "1024", "4096"]);
   expect(previewParts({ width: 1000, height: 700 })).toEqual(["64", "256", "1024"]);
 });
+
+test("the reduction of a normal map does not hang on its fourth channel", async () => {
+  const normal = createRaster(600, 600, 4, 8);
+  for (let i = 0; i < normal.data.length; i += 4) normal.data.set([90, 160, 230, (i >> 2) % 2 ? 0 : 255], i);
+  const path = await place("rgba-normal.png", await encode(normal, "png"));
+  const { data } = await sharp(Buffer.from((await study({ path, mebibytes: 4096 })).small))
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  for (let i = 0; i < data.length; i += 4 * 997) expect([...data.subarray(i, i + 3)]).toEqual([90, 160, 230]);
+});

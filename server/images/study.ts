@@ -6,7 +6,8 @@ import { GREY, looksLikeNormal, readImage, type ImageReading } from "#core/judge
 import { readRepetition, type RepetitionReading } from "#core/judge/repetition";
 import type { AlphaContent, FloatRange } from "#core/maps/candidate";
 import { lumaOf } from "#core/raster/plane";
-import type { Raster } from "#core/raster/raster";
+import { dropAlpha, extractChannel } from "#core/convert/kernels/channels";
+import { createRaster, type Raster } from "#core/raster/raster";
 import { alphaContent } from "#server/images/alphaContent";
 import { decode, decodeFloat, readFacts, type ImageFacts } from "#server/images/decode";
 import { fromRaster } from "#server/images/encode";
@@ -81,7 +82,7 @@ export async function study({ path, mebibytes }: { path: string; mebibytes: numb
 /** All that the pixels of one decoded image say, and the square reduction that it is compared by. */
 export async function judgeImage(raster: Raster) {
   const small = await squeezed(raster);
-  const reading = readImage(raster, small);
+  const reading = readImage(raster);
   const asNormal = reading.normal !== null && looksLikeNormal(reading.normal);
   return {
     reading,
@@ -109,8 +110,22 @@ async function decodeWhole(path: string, format: string): Promise<{ raster: Rast
   );
 }
 
-function squeezed(raster: Raster): Promise<Raster> {
+/** The fourth channel is reduced apart: together, the library would weigh the others by it, and bend the vectors of a normal map. */
+async function squeezed(raster: Raster): Promise<Raster> {
   const { channels, bitDepth } = raster;
+  if (channels % 2 === 0) {
+    const [shown, alpha] = [
+      await squeezed(dropAlpha(raster)),
+      await squeezed(extractChannel(raster, channels - 1)),
+    ];
+    const small = createRaster(SMALL, SMALL, channels, bitDepth);
+    for (let i = 0; i < SMALL * SMALL; i++) {
+      for (let c = 0; c < channels - 1; c++)
+        small.data[i * channels + c] = shown.data[i * (channels - 1) + c];
+      small.data[i * channels + channels - 1] = alpha.data[i];
+    }
+    return small;
+  }
   return toRaster(fromRaster(raster).resize({ width: SMALL, height: SMALL, fit: "fill", kernel: "linear" }), {
     space: channels < 3 ? "grey" : "rgb",
     bitDepth,

@@ -1,6 +1,7 @@
 import type { IgnoredFile, IntakeImage, PlannedCandidate } from "#core/maps/candidate";
 import { fileOf } from "#core/maps/channel";
-import { groupImages, type Named } from "#core/maps/groupImages";
+import { groupImages } from "#core/maps/groupImages";
+import type { Named } from "#core/maps/settleNames";
 import { judgeDensity } from "#core/judge/judgeDensity";
 import type { Purpose } from "#core/judge/holdsUp";
 import type { Finding } from "#core/maps/finding";

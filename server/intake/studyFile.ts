@@ -15,7 +15,7 @@ export const smallName = (sha256: string) => `${sha256}-small`;
 /** What an image is and what its pixels say; read once for each content, however often it comes. @throws with a sentence for people. */
 export async function studyFile(sha256: string, limits: ItemLimits): Promise<ImageRow> {
   const known = await findImage(database(), sha256);
-  if (known?.reading) return known;
+  if (known?.reading?.seams) return known;
   const store = fileStore();
   const studied = await pool.study({ path: store.path(sha256), mebibytes: limits.mebibytes }, limits);
   for (const { part, data } of studied.previews)

@@ -1,4 +1,4 @@
-import { SEAM_LOOK, worstEdge } from "#core/judge/seams";
+import { SEAM_LOOK, worstSeam } from "#core/judge/seams";
 import { database } from "#server/db/database";
 import { findImage } from "#server/db/files";
 import { findMaterial, type MaterialRow } from "#server/db/materials";
@@ -50,7 +50,7 @@ export async function countModulesOf(id: string): Promise<void> {
     })),
   );
   const seams = (await findImage(database(), base.sha256))?.reading?.seams;
-  const seamless = seams === undefined || worstEdge(seams).score < SEAM_LOOK;
+  const seamless = seams === undefined || worstSeam(seams).broken < SEAM_LOOK;
   const found = await pool.countModules({ files, seamless });
   await keepModuleCount(database(), base.sha256, height?.sha256 ?? "", found);
   await announce(database(), { topic: "library", id });

@@ -36,7 +36,7 @@ describe("a mend", () => {
     const before = (await studio.api("GET", `/materials/${id}`)).json;
     const { mend } = await mended(id, { kind: "seams" });
     expect(mend).toMatchObject({ state: "done", fromRevision: 2, toRevision: 3 });
-    expect(mend.figures.after.seam).toBeLessThan(mend.figures.before.seam);
+    expect(mend.figures.after.broken).toBeLessThan(mend.figures.before.broken);
     const after = (await studio.api("GET", `/materials/${id}`)).json;
     expect(after.revision).toBe(3);
     const base = after.maps.find(({ role }: { role: string }) => role === "base_color");

@@ -1,5 +1,5 @@
 import { Readable } from "node:stream";
-import { worstEdge } from "#core/judge/seams";
+import { DIRECTIONS, DIRECTION_WORDS, SEAM_LOOK, SEAM_WRONG, worstSeam } from "#core/judge/seams";
 import { isMaking, isQuarterTurn, mendWords, type MendKind, type MendRecipe } from "#core/mend/recipe";
 import { isColorRole } from "#core/maps/roles";
 import { database, inTransaction } from "#server/db/database";
@@ -23,6 +23,7 @@ import { checkMaking, makeMissing } from "#server/library/makeMissing";
 import { showAs } from "#server/library/showAs";
 import { addJob } from "#server/jobs/queue";
 import { conflict, notFound, Problem } from "#server/problem";
+import { Refusal } from "#core/text/refusal";
 
 const LIMITS = { seconds: 600, mebibytes: 8192 };
 
@@ -92,6 +93,7 @@ export async function runMend(id: string): Promise<void> {
   const maps = await Promise.all(
     material.maps.map((map) => derivedMap(map, replaced.get(map.sha256), recipe.kind)),
   );
+  await refuseBroken(recipe, material, maps);
   const { overlap, scale, modules } = mended;
   const { repeat, finish } = material;
   await save(mend, material, {
@@ -103,6 +105,20 @@ export async function runMend(id: string): Promise<void> {
     repeat: repeat && { width: repeat.width * scale.width, height: repeat.height * scale.height },
     findings: material.findings,
   });
+}
+
+/** What is made to continue is judged as what comes in is: steps, courses and bond. @throws {Refusal} where it does not */
+async function refuseBroken(recipe: MendRecipe, material: MaterialRow, maps: NewMap[]): Promise<void> {
+  if (recipe.kind !== "seams" && recipe.kind !== "crop") return;
+  const [before, after] = [await seamsOf(material.maps), await seamsOf(maps)];
+  for (const direction of DIRECTIONS) {
+    const broken = after?.[direction].broken ?? 0;
+    const isWorse = broken >= SEAM_LOOK && broken >= (before?.[direction].broken ?? 1);
+    if (recipe[direction] && (broken >= SEAM_WRONG || isWorse))
+      throw new Refusal(
+        `The result would not continue from ${DIRECTION_WORDS[direction]} either (${Math.round(broken * 100)} % sure): nothing was changed. Try the other way, mending or cropping, or take another picture.`,
+      );
+  }
 }
 
 async function derivedMap(
@@ -143,7 +159,9 @@ async function save(mend: MendRow, material: MaterialRow, outcome: MendOutcome):
         // What was counted or measured on the image before is not on this one.
         gauge: isAsCounted ? gauge : { method: "size", ...repeat },
         finish,
-        findings: findings.filter(({ code }) => code !== "seam" || after.seam >= before.seam),
+        findings: findings.filter(
+          ({ code }) => code !== "seam" || (after.broken ?? 0) >= (before.broken ?? 0),
+        ),
         note: mendWords(mend.recipe),
         maps,
       },
@@ -159,12 +177,17 @@ async function save(mend: MendRow, material: MaterialRow, outcome: MendOutcome):
   });
 }
 
+async function seamsOf(maps: { role: string; sha256: string }[]) {
+  const base = maps.find(({ role }) => role === "base_color") ?? maps[0];
+  return (await findImage(database(), base.sha256))?.reading?.seams;
+}
+
 /** Figures of the base color, or of the first map. */
 async function figuresOf(maps: { role: string; sha256: string }[]): Promise<MendFigures["before"]> {
   const base = maps.find(({ role }) => role === "base_color") ?? maps[0];
   const image: ImageRow | undefined = await findImage(database(), base.sha256);
   return {
-    seam: image?.reading ? worstEdge(image.reading.seams).score : 0,
+    broken: image?.reading?.seams ? worstSeam(image.reading.seams).broken : 0,
     giveaway: image?.repetition?.giveaway ?? 0,
   };
 }

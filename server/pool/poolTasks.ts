@@ -3,7 +3,7 @@ import type { PlannedFile } from "#core/convert/plan";
 import { SAME_PICTURE, likenessOf, type Likeness } from "#core/judge/likeness";
 import type { Purpose } from "#core/judge/holdsUp";
 import type { MapChannel } from "#core/maps/channel";
-import type { Named } from "#core/maps/groupImages";
+import type { Named } from "#core/maps/settleNames";
 import { planCandidate, type Planned } from "#core/maps/planCandidates";
 import { isColorRole } from "#core/maps/roles";
 import type { Raster } from "#core/raster/raster";

@@ -1,15 +1,7 @@
 import type { Evidence } from "#core/gauge/counting/evidence";
-import {
-  beds,
-  courseProfiles,
-  headsOf,
-  laid,
-  transposed,
-  type Along,
-  type Heads,
-} from "#core/gauge/counting/courses";
+import { beds, courseProfiles, headsOf, laid, type Along, type Heads } from "#core/gauge/counting/courses";
 import { combOf, type Comb } from "#core/gauge/counting/combs";
-import type { Plane } from "#core/raster/plane";
+import { transposed, type Plane } from "#core/raster/plane";
 
 /** How plainly a comb is the whole of what a profile holds: strong, without gaps, and with nothing between. */
 const plainness = ({ level, weakest, second, ground }: Comb): number =>

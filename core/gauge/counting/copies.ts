@@ -1,5 +1,4 @@
-import { transposed } from "#core/gauge/counting/courses";
-import { resample, type Plane } from "#core/raster/plane";
+import { resample, transposed, type Plane } from "#core/raster/plane";
 
 /** How often a picture holds itself beside itself. */
 export interface Copies {

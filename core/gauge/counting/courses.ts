@@ -1,7 +1,7 @@
 import { BLOCK, type Evidence } from "#core/gauge/counting/evidence";
 import { combOf, type Comb } from "#core/gauge/counting/combs";
 import { SHIFTS } from "#core/gauge/counting/lattice";
-import type { Plane } from "#core/raster/plane";
+import { transposed, type Plane } from "#core/raster/plane";
 
 /** In which direction courses follow each other: down for beds that run across, across for boards that stand. */
 export type Along = "down" | "across";
@@ -164,10 +164,4 @@ function meansOf({ width, height, data }: Plane): Float32Array {
   const out = new Float32Array(height);
   for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++, i++) out[y] += data[i] / width;
   return out;
-}
-
-export function transposed({ width, height, data }: Plane): Plane {
-  const out = new Float32Array(data.length);
-  for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++, i++) out[x * height + y] = data[i];
-  return { width: height, height: width, data: out };
 }

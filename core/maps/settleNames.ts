@@ -1,0 +1,165 @@
+import { GREY, looksLikeNormal } from "#core/judge/imageReading";
+import type { IntakeImage } from "#core/maps/candidate";
+import { gathered } from "#core/maps/gathered";
+import type { NameReading } from "#core/maps/readRole";
+import type { Role } from "#core/maps/roles";
+
+/** One image with what its name says, in the group that its name puts it in. */
+export interface Named {
+  image: IntakeImage;
+  reading: NameReading;
+}
+
+/** Letters in a row that are an order (`a` to `e`), and no roles. */
+const FEWEST_LETTERS = 3;
+/** Files of a folder that begin alike, until that is a prefix. */
+const FEWEST_PREFIXED = 3;
+/** A role word that is surer than this is no prefix. */
+const CERTAIN = 0.95;
+/** A role that is less sure than this is one only where siblings agree. */
+const WEAK = 0.7;
+
+/**
+ * What a name means among its siblings: a whole folder is read before a letter is a role, a first word a prefix, or a number a
+ * list. All of them come from one folder.
+ */
+export function settleNames(folder: Named[]): Named[] {
+  return settleStems(withoutPrefix(withoutList(folder)));
+}
+
+/** `01_color`, `02_normal`: numbers that only tell the files of one set apart. */
+function withoutList(folder: Named[]): Named[] {
+  const listed = folder.filter(({ reading }) => /^\d{1,2}$/.test(reading.stem));
+  const different = <T>(values: T[]) => new Set(values).size === values.length;
+  const isList =
+    listed.length > 1 &&
+    different(listed.map(({ reading }) => reading.stem)) &&
+    different(listed.map(({ reading }) => reading.role ?? reading.doubt?.mark));
+  if (!isList) return folder;
+  return folder.map((named) =>
+    listed.includes(named) ? { ...named, reading: { ...named.reading, stem: "" } } : named,
+  );
+}
+
+/** `mtl_brick`, `mtl_slate`: a first word that all files of a folder have says nothing of each. */
+function withoutPrefix(folder: Named[]): Named[] {
+  const [first] = folder;
+  const isPrefix =
+    folder.length >= FEWEST_PREFIXED &&
+    folder.every(
+      ({ reading }) => reading.leading && reading.role === first.reading.role && reading.confidence < CERTAIN,
+    );
+  if (!isPrefix) return folder;
+  return folder.map(({ image, reading }) => ({ image, reading: silent(reading) }));
+}
+
+/** Nothing but a name. */
+function silent({ wholeStem, folder, wear }: NameReading): NameReading {
+  return { stem: wholeStem, wholeStem, folder, wear, confidence: 0 };
+}
+
+function settleStems(folder: Named[]): Named[] {
+  const byStem = gathered(folder, ({ reading }) => reading.stem);
+  const letters = gathered(
+    folder.filter(({ reading }) => / \p{L}$/u.test(reading.wholeStem)),
+    ({ reading }) => reading.wholeStem.slice(0, -2),
+  );
+  const settled = folder.map(({ image, reading }): Named => {
+    const own = byStem.get(reading.stem)!;
+    const isName = reading.stem !== reading.wholeStem && byStem.has(reading.wholeStem);
+    if ((reading.role || reading.doubt?.mark.length === 1) && isName)
+      return { image, reading: silent(reading) };
+    if (reading.letter !== undefined && isOrder(own, letters.get(reading.stem) ?? [], image, reading))
+      return { image, reading: silent(reading) };
+    const lonely = reading.role && reading.confidence < WEAK && own.length === 1;
+    if (!lonely) return { image, reading };
+    return { image, reading: reading.letter === undefined ? silent(reading) : asked(reading) };
+  });
+  return joinUnknown(joinVariants(settled));
+}
+
+/** Whether the letter behind a stem belongs to the name: letters in a row, or a coloured picture where the letter says a grey map. */
+function isOrder(siblings: Named[], lettered: Named[], image: IntakeImage, reading: NameReading): boolean {
+  if (siblings.every((named) => lettered.includes(named))) {
+    const codes = lettered
+      .map((named) => named.reading.wholeStem.codePointAt(named.reading.wholeStem.length - 1)!)
+      .sort((a, b) => a - b);
+    const inRow = codes.every((code, i) => i === 0 || code === codes[i - 1] + 1);
+    if (inRow && codes.length >= FEWEST_LETTERS) return true;
+  }
+  const pixels = image.reading;
+  if (!pixels || reading.role === "base_color") return false;
+  const asNormal = pixels.normal !== null && looksLikeNormal(pixels.normal);
+  const isColored = pixels.spread >= GREY * 3 && !asNormal;
+  return isColored && siblings.length > 1 && !COLORED.has(reading.role ?? "unknown");
+}
+
+/** Roles of coloured pictures that a letter may stand for; a doubtful letter is asked. */
+const COLORED = new Set<Role | "unknown">(["base_color", "geometry_normal", "unknown"]);
+
+/** A single letter on a single picture: it may be a role, or a part of the name. */
+function asked(reading: NameReading): NameReading {
+  const { role, letter, wholeStem } = reading;
+  if (role === "base_color") return silent(reading);
+  return {
+    ...silent(reading),
+    stem: wholeStem,
+    doubt: { mark: letter!, likely: role ? [role, "base_color"] : ["base_color"] },
+  };
+}
+
+/** `felt_color_red` beside `felt_normal`: the set's own colours, in the one variant that came. */
+function joinVariants(folder: Named[]): Named[] {
+  const byStem = gathered(folder, ({ reading }) => reading.stem);
+  const byBare = gathered(
+    folder.filter(({ reading }) => reading.stemWithoutVariant !== undefined),
+    ({ reading }) => reading.stemWithoutVariant!,
+  );
+  return folder.map((named) => {
+    const bare = named.reading.stemWithoutVariant;
+    if (bare === undefined || byStem.get(named.reading.stem)!.length > 1) return named;
+    const others = byStem.get(bare) ?? [];
+    const hasColor = others.some(({ reading }) => reading.role === "base_color");
+    const joins = others.some(({ reading }) => reading.role) && !hasColor && byBare.get(bare)!.length === 1;
+    return joins ? { ...named, reading: { ...named.reading, stem: bare } } : named;
+  });
+}
+
+/** Marks of maps that have no role here. */
+const OTHER_MAPS = new Set(
+  "curvature thickness id matid idmap detail cavity position mask lightmap specmap wpo flow edge edges worldnormal".split(
+    " ",
+  ),
+);
+/** A mark that no role is known of has so many letters at most, if nothing else is known of it. */
+const LONGEST_MARK = 3;
+
+/** An unknown mark on a known stem: the file joins the set, and somebody is asked what it is. */
+function joinUnknown(folder: Named[]): Named[] {
+  const byStem = gathered(folder, ({ reading }) => reading.stem);
+  const marks = new Map<string, number>();
+  const splitAt = ({ reading }: Named) => {
+    const words = reading.stem.split(" ");
+    return { stem: words.slice(0, -1).join(" "), mark: words.at(-1)! };
+  };
+  const isLoose = (named: Named) => !named.reading.role && !named.reading.packed && !named.reading.doubt;
+  const isSet = (stem: string) =>
+    (byStem.get(stem) ?? []).some(({ reading }) => reading.role ?? reading.packed ?? reading.doubt);
+  const loose = folder.filter(
+    (named) => isLoose(named) && byStem.get(named.reading.stem)!.length === 1 && isSet(splitAt(named).stem),
+  );
+  for (const named of loose) {
+    const { mark } = splitAt(named);
+    marks.set(mark, (marks.get(mark) ?? 0) + 1);
+  }
+  return folder.map((named) => {
+    if (!loose.includes(named)) return named;
+    const { stem, mark } = splitAt(named);
+    const isMark =
+      /^\p{L}+$/u.test(mark) &&
+      mark.length > 1 &&
+      (mark.length <= LONGEST_MARK || OTHER_MAPS.has(mark) || marks.get(mark)! > 1);
+    if (!isMark) return named;
+    return { ...named, reading: { ...named.reading, stem, doubt: { mark, likely: [] } } };
+  });
+}
