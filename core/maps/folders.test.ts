@@ -44,6 +44,13 @@ const FOLDERS: string[] = [
    post.png=base_color post_nm.png=geometry_normal post_sm.png=? post_gm.png=?`,
   `panel.tga=base_color panel_local.tga=geometry_normal panel_glow.tga=emission_color panel_xq.tga=?`,
   `door_diff.png=base_color door_norm.png=geometry_normal door_zz.png=?`,
+  `base02.png=base_color base02_n.png=geometry_normal base02_z.png=?
+   base03.png=base_color base03_n.png=geometry_normal base03_z.png=?
+   base04.png=base_color base04_n.png=geometry_normal base04_z.png=?`,
+  `paint_nm.png=geometry_normal
+   paint_red.jpg=base_color
+   paint_blue.jpg=base_color
+   paint_tan.jpg=base_color`,
   `vent_color.png=base_color vent_normal.png=geometry_normal vent_curvature.png=?`,
   // A prefix that looks like a role.
   `mtl_brick.png=base_color

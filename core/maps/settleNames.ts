@@ -66,17 +66,31 @@ function settleStems(folder: Named[]): Named[] {
   );
   const settled = folder.map(({ image, reading }): Named => {
     const own = byStem.get(reading.stem)!;
-    const isName = reading.stem !== reading.wholeStem && byStem.has(reading.wholeStem);
+    const isName =
+      reading.stem !== reading.wholeStem &&
+      (byStem.has(reading.wholeStem) || (isWeaklyLed(reading) && byStem.has(allButLast(reading.wholeStem))));
     if ((reading.role || reading.doubt?.mark.length === 1) && isName)
       return { image, reading: silent(reading) };
     if (reading.letter !== undefined && isOrder(own, letters.get(reading.stem) ?? [], image, reading))
       return { image, reading: silent(reading) };
-    const lonely = reading.role && reading.confidence < WEAK && own.length === 1;
-    if (!lonely) return { image, reading };
+    return { image, reading };
+  });
+  return joinUnknown(joinVariants(withoutLonely(settled)));
+}
+
+/** A word or a letter that may be a role, and has no siblings to prove it. */
+function withoutLonely(folder: Named[]): Named[] {
+  const byStem = gathered(folder, ({ reading }) => reading.stem);
+  return folder.map(({ image, reading }) => {
+    const isLonely = reading.role && reading.confidence < WEAK && byStem.get(reading.stem)!.length === 1;
+    if (!isLonely) return { image, reading };
     return { image, reading: reading.letter === undefined ? silent(reading) : asked(reading) };
   });
-  return joinUnknown(joinVariants(settled));
 }
+
+/** `base02_z` beside `base02_n`: what looks like a role is how the name begins. */
+const isWeaklyLed = ({ leading, confidence }: NameReading) => leading && confidence < WEAK;
+const allButLast = (stem: string) => stem.split(" ").slice(0, -1).join(" ");
 
 /** Whether the letter behind a stem belongs to the name: letters in a row, or a coloured picture where the letter says a grey map. */
 function isOrder(siblings: Named[], lettered: Named[], image: IntakeImage, reading: NameReading): boolean {
@@ -133,14 +147,14 @@ const OTHER_MAPS = new Set(
 );
 /** A mark that no role is known of has so many letters at most, if nothing else is known of it. */
 const LONGEST_MARK = 3;
+const MOST_MARKS = 2;
 
 /** An unknown mark on a known stem: the file joins the set, and somebody is asked what it is. */
 function joinUnknown(folder: Named[]): Named[] {
   const byStem = gathered(folder, ({ reading }) => reading.stem);
   const marks = new Map<string, number>();
   const splitAt = ({ reading }: Named) => {
-    const words = reading.stem.split(" ");
-    return { stem: words.slice(0, -1).join(" "), mark: words.at(-1)! };
+    return { stem: allButLast(reading.stem), mark: reading.stem.split(" ").at(-1)! };
   };
   const isLoose = (named: Named) => !named.reading.role && !named.reading.packed && !named.reading.doubt;
   const isSet = (stem: string) =>
@@ -148,6 +162,7 @@ function joinUnknown(folder: Named[]): Named[] {
   const loose = folder.filter(
     (named) => isLoose(named) && byStem.get(named.reading.stem)!.length === 1 && isSet(splitAt(named).stem),
   );
+  const onStem = gathered(loose, (named) => splitAt(named).stem);
   for (const named of loose) {
     const { mark } = splitAt(named);
     marks.set(mark, (marks.get(mark) ?? 0) + 1);
@@ -155,10 +170,14 @@ function joinUnknown(folder: Named[]): Named[] {
   return folder.map((named) => {
     if (!loose.includes(named)) return named;
     const { stem, mark } = splitAt(named);
-    const isMark =
-      /^\p{L}+$/u.test(mark) &&
+    const isRepeated = marks.get(mark)! >= (mark.length === 1 ? FEWEST_LETTERS : 2);
+    // Several on one stem that are found nowhere else are the colours that it comes in.
+    const isShort =
       mark.length > 1 &&
-      (mark.length <= LONGEST_MARK || OTHER_MAPS.has(mark) || marks.get(mark)! > 1);
+      mark.length <= LONGEST_MARK &&
+      !/\d/.test(mark) &&
+      onStem.get(stem)!.length <= MOST_MARKS;
+    const isMark = /^\p{L}+\d?$/u.test(mark) && (isShort || isRepeated || OTHER_MAPS.has(mark));
     if (!isMark) return named;
     return { ...named, reading: { ...named.reading, stem, doubt: { mark, likely: [] } } };
   });
