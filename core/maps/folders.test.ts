@@ -51,6 +51,8 @@ const FOLDERS: string[] = [
    paint_red.jpg=base_color
    paint_blue.jpg=base_color
    paint_tan.jpg=base_color`,
+  `fabric_diffuse_albedo.png=base_color fabric_normal_nrm.png=geometry_normal fabric_rough_roughness.png=specular_roughness`,
+  `mixed-color_base_color.png=base_color mixed-color_height.png=height`,
   `vent_color.png=base_color vent_normal.png=geometry_normal vent_curvature.png=?`,
   // A prefix that looks like a role.
   `mtl_brick.png=base_color

@@ -24,6 +24,8 @@ export interface NameReading {
   leading?: boolean;
   /** The stem without what stands behind the role word, where that is a variant (`color_red`). */
   stemWithoutVariant?: string;
+  /** The stem without a second word for the same role (`diffuse_albedo`), which may belong to the name (`tricolor_color`). */
+  stemWithoutTwin?: string;
 }
 
 interface RoleWord {
@@ -365,7 +367,8 @@ function readName(fileName: string): Omit<NameReading, "folder"> {
     const end = at + entry.tokens.length;
     const direction = entry.normalDirection ?? directionIn(plain.slice(end));
     const isNormal = entry.role === "geometry_normal";
-    const from = beginOf(plain, at, entry.role);
+    const from = afterLinks(plain, at);
+    const twin = twinBefore(plain, from, entry.role);
     const behind = words.filter((_, i) => i >= end && !(isNormal && isDirection(plain[i])));
     const before = words.slice(0, from);
     return {
@@ -375,6 +378,8 @@ function readName(fileName: string): Omit<NameReading, "folder"> {
       confidence: entry.sure,
       wear,
       ...(entry.words.length === 1 && { letter: entry.words }),
+      ...(twin !== undefined &&
+        twin > 0 && { stemWithoutTwin: [...words.slice(0, twin), ...behind].join(" ") }),
       ...(from === 0 && behind.length > 0 && { leading: true }),
       ...(entry.role === "base_color" &&
         before.length > 0 &&
@@ -439,19 +444,22 @@ function unglue(token: string): string[] {
   return unglueWords(token);
 }
 
-/** Where what is said of the map begins: with a second word for the same role, or with "carte de". */
-function beginOf(tokens: string[], at: number, role: Role): number {
-  let from = at;
-  const again = BY_LENGTH.find(
+/** Where "carte de" before a role word begins, or the word itself. */
+function afterLinks(tokens: string[], at: number): number {
+  const link = at > 1 && LINKS.has(tokens[at - 1]) ? at - 1 : at;
+  return link > 1 && MAP_WORDS.has(tokens[link - 1]) ? link - 1 : at;
+}
+
+/** Where a second word for the same role begins right before the first. */
+function twinBefore(tokens: string[], at: number, role: Role): number | undefined {
+  const twin = BY_LENGTH.find(
     (entry) =>
       entry.role === role &&
       entry.sure >= USUAL &&
-      entry.tokens.length < from &&
-      entry.tokens.every((token, i) => tokens[from - entry.tokens.length + i] === token),
+      entry.tokens.length <= at &&
+      entry.tokens.every((token, i) => tokens[at - entry.tokens.length + i] === token),
   );
-  if (again) from -= again.tokens.length;
-  const link = from > 1 && LINKS.has(tokens[from - 1]) ? from - 1 : from;
-  return link > 1 && MAP_WORDS.has(tokens[link - 1]) ? link - 1 : from;
+  return twin && at - twin.tokens.length;
 }
 
 const isKnown = (word: string) =>

@@ -75,7 +75,7 @@ function settleStems(folder: Named[]): Named[] {
       return { image, reading: silent(reading) };
     return { image, reading };
   });
-  return joinUnknown(joinVariants(withoutLonely(settled)));
+  return joinUnknown(joinVariants(withoutTwins(withoutLonely(settled))));
 }
 
 /** A word or a letter that may be a role, and has no siblings to prove it. */
@@ -120,6 +120,16 @@ function asked(reading: NameReading): NameReading {
     stem: wholeStem,
     doubt: { mark: letter!, likely: role ? [role, "base_color"] : ["base_color"] },
   };
+}
+
+/** `fabric_diffuse_albedo` beside `fabric_normal`: two words for one role, where nothing else is called as the first is. */
+function withoutTwins(folder: Named[]): Named[] {
+  const byStem = gathered(folder, ({ reading }) => reading.stem);
+  return folder.map((named) => {
+    const { stem, stemWithoutTwin } = named.reading;
+    if (stemWithoutTwin === undefined || byStem.get(stem)!.length > 1) return named;
+    return { ...named, reading: { ...named.reading, stem: stemWithoutTwin } };
+  });
 }
 
 /** `felt_color_red` beside `felt_normal`: the set's own colours, in the one variant that came. */

@@ -1,3 +1,4 @@
+import anyAscii from "any-ascii";
 import { z } from "zod";
 import { finishSchema, type Finish } from "#core/finish/finish";
 import {
@@ -428,10 +429,7 @@ export function listUses(db: Db, id: string) {
 
 /** Lower-case letters, digits and hyphens for folders and files; "material" where nothing is left of the name. */
 function fileNameStem(name: string): string {
-  const plain = name
-    .normalize("NFKD")
-    .replaceAll("ß", "ss")
-    .replaceAll(/\p{M}/gu, "")
+  const plain = anyAscii(name.normalize("NFC"))
     .toLowerCase()
     .replaceAll(/[^a-z0-9]+/g, "-")
     .replaceAll(/^-+|-+$/g, "")

@@ -3,6 +3,7 @@ import { open } from "node:fs/promises";
 import { Transform, type Readable } from "node:stream";
 import { crc32 } from "node:zlib";
 import yauzl from "yauzl";
+import { entryName } from "#server/intake/entryName";
 
 /** Bounds that a download of textures stays within and a hostile archive does not. */
 export const ARCHIVE_LIMITS = {
@@ -79,7 +80,8 @@ export async function readArchive(
     for (;;) {
       const entry = await nextEntry(zip);
       if (!entry) break;
-      const name = decodeName(entry);
+      // As bytes, so that one bad name stops nothing.
+      const name = entryName({ ...entry, fileName: entry.fileName as unknown as Buffer });
       if (name.endsWith("/")) continue;
       const refused = refusal(name, entry, budget.bytes);
       if (refused) {
@@ -113,14 +115,6 @@ function refusal(name: string, entry: yauzl.Entry, bytesLeft: number): string | 
     return "The zip would unpack to more than its size allows; the rest was left out.";
   return undefined;
 }
-
-/** Names are UTF-8 where the entry says so and Latin-1 otherwise; they are checked here, so that one bad name stops nothing. */
-function decodeName(entry: yauzl.Entry): string {
-  const raw = entry.fileName as unknown as Buffer;
-  return raw.toString((entry.generalPurposeBitFlag & 0x800) !== 0 || isAscii(raw) ? "utf8" : "latin1");
-}
-
-const isAscii = (bytes: Buffer) => bytes.every((byte) => byte < 0x80);
 
 function openZip(path: string): Promise<yauzl.ZipFile> {
   return new Promise((resolve, reject) =>

@@ -109,6 +109,16 @@ export async function unpack(intake: string, { limits, most, told }: UnpackOptio
     else unpacked.found.push({ file, scope, sha256, bytes });
   };
 
+  const leaveClutter = (files: string[]) => {
+    if (files.length === 0) return;
+    const others = files.length === 1 ? "" : `, with ${files.length - 1} more of the kind`;
+    unpacked.ignored.push({
+      file: files[0],
+      kind: "left-aside",
+      reason: `A file that the system keeps for itself${others}: no texture.`,
+    });
+  };
+
   const setAside = (file: string, reason: string) =>
     void unpacked.ignored.push({ file, kind: "set-aside", reason });
 
@@ -149,6 +159,7 @@ export async function unpack(intake: string, { limits, most, told }: UnpackOptio
     }
     await insertFiles(database(), out.files, "application/octet-stream");
     for (const { name, reason } of out.refused) setAside(`${scope}/${name}`, reason);
+    leaveClutter(out.clutter.map((name) => `${scope}/${name}`));
     let budget: ArchiveBudget | undefined = out.budget;
     for (const { name, sha256, bytes, isZip } of out.files) {
       unpacked.bytes += bytes;
@@ -167,7 +178,8 @@ export async function unpack(intake: string, { limits, most, told }: UnpackOptio
     if (await looksLikeArchive(path)) await openAll(upload.sha256, upload.name);
     else if (/\.zip$/i.test(upload.name))
       setAside(upload.name, "It is called .zip but is no zip. Download it again.");
-    else if (!isClutter(upload.name)) await sort(free("", upload.name), "", upload.sha256, upload.bytes);
+    else if (isClutter(upload.name)) leaveClutter([upload.name]);
+    else await sort(free("", upload.name), "", upload.sha256, upload.bytes);
   }
   for (const [scope, files] of all) {
     const models = await openModels(scope, files, limits);

@@ -30,6 +30,8 @@ export interface UnzippedFile {
 export interface Unzipped {
   files: UnzippedFile[];
   refused: { name: string; reason: string }[];
+  /** Files that systems keep for themselves, which were not unpacked. */
+  clutter: string[];
   /** What is left for zips inside this one. */
   budget: ArchiveBudget;
   /** Why the zip as a whole could not be read to its end. */
@@ -42,13 +44,13 @@ const TELL_EVERY_MS = 500;
 export async function unzip(task: UnzipTask, tell: Tell): Promise<Unzipped> {
   const store = folderStore(task.root, task.incoming);
   const budget = task.budget ?? newBudget((await stat(task.path)).size, task.most);
-  const out: Unzipped = { files: [], refused: [], budget };
+  const out: Unzipped = { files: [], refused: [], clutter: [], budget };
   let told = 0;
   try {
     await readArchive(
       task.path,
       async (entry) => {
-        if (isClutter(entry.name)) return;
+        if (isClutter(entry.name)) return void out.clutter.push(safeName(entry.name));
         if (Date.now() - told > TELL_EVERY_MS) {
           told = Date.now();
           tell({ files: out.files.length, name: safeName(entry.name) });
