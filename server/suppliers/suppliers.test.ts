@@ -385,7 +385,7 @@ describe("stopping and trying again", () => {
     const running = runFetch(id, client, []);
     while (asked.length < 2) await new Promise((resolve) => setTimeout(resolve, 20));
     const said = async () => (await intake(id)).progress?.what ?? "";
-    for (const end = Date.now() + 10_000; !(await said()).includes("for its list") && Date.now() < end; )
+    for (const end = Date.now() + 10_000; !(await said()).includes("for its list") && Date.now() < end;)
       await new Promise((resolve) => setTimeout(resolve, 50));
     expect(await said()).toContain("for its list");
     await studio.api("POST", `/intakes/${id}/fetch`, { wish: "stop" });
