@@ -46,6 +46,19 @@ describe("height and normal map lead into each other", () => {
     expect(made.amplitude / set.heightAmplitudeMm).toBeLessThan(1.6);
   });
 
+  test("steep relief is as high on sides that are no powers of two", () => {
+    const amplitudeOf = (side: number) => {
+      const data = Float32Array.from({ length: side * side }, (_, i) => 10 * Math.sin((Math.PI * i) / 6));
+      const repeat = { width: side * 2, height: side * 2 };
+      return heightFromNormal(normalFromHeight({ width: side, height: side, data }, repeat), "+Y", repeat)
+        .amplitude;
+    };
+    // The nearest power is above the one and below the other.
+    const [above, below] = [amplitudeOf(384), amplitudeOf(360)];
+    expect(below / above).toBeGreaterThan(0.98);
+    expect(below).toBeGreaterThan(18.6);
+  });
+
   test("sides that are no powers of two keep their size", () => {
     const odd: Plane = {
       width: 90,
