@@ -1,8 +1,10 @@
-import { useState } from "react";
+import { Fragment, useState } from "react";
 import { blockWidths, slantedPeriod } from "#core/gauge/blockWidths";
 import type { Bond } from "#core/gauge/bond";
 import type { Copies } from "#core/gauge/counting/copies";
 import { SURE } from "#core/gauge/findModules";
+import { jointMm, type JointWidths } from "#core/gauge/jointWidth";
+import { formatLength } from "#core/length/formatLength";
 import type { LengthUnit } from "#core/length/parseLength";
 import type { CountedModules } from "#server/images/countModules";
 import { Button } from "../components/Button";
@@ -14,6 +16,10 @@ interface ProposalProps {
   /** @param module its size with the joint, mm, where it follows from that of a block */
   onTake(count: { across?: number; down?: number }, module?: { width: number; height: number }): void;
   unit: LengthUnit;
+  /** The work size that is typed, mm, as far as it is. */
+  work: { width?: number; height?: number };
+  /** @param joints mm */
+  onJoints(joints: { across?: number; down?: number }): void;
 }
 
 const BOND_WORDS: Record<Bond, string> = {
@@ -39,22 +45,24 @@ const PIECES: Partial<Record<Bond, { what: string; type: string }>> = {
 };
 
 /** What the program has counted, how sure it is, and a button that fills it in. */
-export function Proposal({ found, onTake, unit }: ProposalProps) {
+export function Proposal({ found, ...rest }: ProposalProps) {
   if (found === undefined) return null;
   return (
     <div className="proposal" role="status">
-      {found === null ? "Counting what repeats…" : <Words found={found} onTake={onTake} unit={unit} />}
+      {found === null ? "Counting what repeats…" : <Words found={found} {...rest} />}
     </div>
   );
 }
 
 function Words({
-  found: { count, pitch, failed, heightCount, lattice },
+  found: { count, pitch, failed, heightCount, lattice, joints },
   onTake,
   unit,
-}: {
+  work,
+  onJoints,
+}: Omit<ProposalProps, "found"> & {
   found: CountedModules;
-} & Pick<ProposalProps, "onTake" | "unit">) {
+}) {
   if (failed) return <p>The modules could not be counted: give the overall size, or draw a line.</p>;
   if (!count) {
     const pitches = [
@@ -121,9 +129,59 @@ function Words({
           Take this count
         </Button>
       )}
+      {joints && <Joints joints={joints} work={work} unit={unit} onTake={onJoints} />}
     </>
   );
 }
+
+/** How wide the joints look: in millimetres once a work size is typed, before that as a part of a module. */
+function Joints({
+  joints,
+  work,
+  unit,
+  onTake,
+}: {
+  joints: JointWidths;
+  work: ProposalProps["work"];
+  unit: LengthUnit;
+  onTake: ProposalProps["onJoints"];
+}) {
+  const seen = [
+    { key: "across", joint: joints.across, mm: work.width, between: "pieces" },
+    { key: "down", joint: joints.down, mm: work.height, between: "courses" },
+  ].flatMap(({ joint, mm, ...rest }) =>
+    joint ? [{ ...rest, joint, ...(mm !== undefined && { width: nearHalf(jointMm(mm, joint)) }) }] : [],
+  );
+  if (seen.length === 0) return null;
+  const taken = Object.fromEntries(seen.map(({ key, width }) => [key, width]));
+  return (
+    <>
+      <p className="joints-seen">
+        Its joints look{" "}
+        {seen.map(({ key, joint, width, between }, i) => (
+          <Fragment key={key}>
+            {i > 0 && ", and "}
+            <span className="number">
+              {width === undefined
+                ? `${(joint.share * 100).toFixed(1)} % of a module`
+                : formatLength(width, unit)}
+            </span>{" "}
+            wide between {between}, <Sureness sure={joint.sure} />
+          </Fragment>
+        ))}
+        .
+      </p>
+      {seen.some(({ width }) => width !== undefined) && (
+        <Button size="sm" variant="outline-secondary" onClick={() => onTake(taken)}>
+          Take these joints
+        </Button>
+      )}
+    </>
+  );
+}
+
+/** Joints are made to the half millimetre at best, and seen less exactly. */
+const nearHalf = (mm: number) => Math.round(mm * 2) / 2;
 
 function Sureness({ sure }: { sure: number }) {
   const doubted = sure < SURE;

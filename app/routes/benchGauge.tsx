@@ -21,7 +21,7 @@ import { badField } from "#server/problem";
 import { Button } from "../components/Button";
 import { ImageTable, type Drawing } from "../components/ImageTable";
 import { previewUrl } from "../components/previewUrl";
-import { asTyped } from "../gauge/typedLength";
+import { asTyped, typedLength } from "../gauge/typedLength";
 import { UndoRedo } from "../components/UndoRedo";
 import { Refusal } from "../components/Refusal";
 import { GaugeInputs } from "../gauge/GaugeInputs";
@@ -298,6 +298,17 @@ export default function BenchGauge({
             <Proposal
               found={modules}
               unit={unit}
+              work={{
+                width: typedLength(fields.moduleWidth, unit).mm,
+                height: typedLength(fields.moduleHeight, unit).mm,
+              }}
+              onJoints={({ across, down }) => {
+                const first = across ?? down;
+                change({
+                  joint: first === undefined ? "" : asTyped(first, unit),
+                  jointVertical: down === undefined || down === first ? "" : asTyped(down, unit),
+                });
+              }}
               onTake={({ across, down }, module) =>
                 change({
                   method: fields.method === "cover" ? "cover" : "modules",

@@ -47,6 +47,8 @@ import {
 import { startMend } from "#server/library/mend";
 import { Problem, notFound } from "#server/problem";
 
+const jointShape = z.object({ share: z.number(), sure: z.number() });
+
 const countShape = z.object({
   across: z.number().optional(),
   down: z.number().optional(),
@@ -342,6 +344,8 @@ export const MATERIAL_CALLS: Call[] = [
       pitch: z.object({ across: z.number().optional(), down: z.number().optional() }).optional(),
       /** Degrees from level, counter-clockwise, and how clear that is, 0..1. */
       grain: z.object({ angle: z.number(), clear: z.number() }).optional(),
+      /** How much of a module its joints take, between pieces and between courses, and how sure that is. */
+      joints: z.object({ across: jointShape.optional(), down: jointShape.optional() }).optional(),
     }),
     async handle({ params }) {
       const found = await askForModules(await mustBe(params.id));

@@ -2,6 +2,7 @@ import { countTogether } from "#core/gauge/countTogether";
 import { SURE, type ModuleCount } from "#core/gauge/findModules";
 import { findPitch } from "#core/gauge/findPitch";
 import { grainOf, type Grain } from "#core/gauge/grain";
+import { jointWidths, type JointWidths } from "#core/gauge/jointWidth";
 import { layLattice, type Lattice } from "#core/gauge/layLattice";
 import { lumaOf, type Plane } from "#core/raster/plane";
 import { decode } from "#server/images/decode";
@@ -16,6 +17,8 @@ export interface CountedModules {
   /** Where the picture is seamless. */
   count?: ModuleCount;
   lattice?: Lattice;
+  /** Of its joints, where they can be told. */
+  joints?: JointWidths;
   /** What the height map holds, where that is another number. */
   heightCount?: ModuleCount;
   /** Which way its grain runs. */
@@ -57,5 +60,7 @@ const WHOLE = 0.02;
 function counted([base, height]: Plane[]): CountedModules {
   const { count, heightCount } = countTogether(base, height);
   const found = count.across !== undefined || count.down !== undefined;
-  return { count, ...(heightCount && { heightCount }), ...(found && { lattice: layLattice(base, count) }) };
+  if (!found) return { count, ...(heightCount && { heightCount }) };
+  const lattice = layLattice(base, count);
+  return { count, ...(heightCount && { heightCount }), lattice, joints: jointWidths(base, lattice, count) };
 }

@@ -93,6 +93,13 @@ test("a picture that was lost is made again once somebody asks for it", async ()
   await rm(path);
   await tasks["heal-previews"]({ sha256, channel: "color" }, helpers(1));
   expect((await stat(path)).size).toBeGreaterThan(0);
+  // So is what was read before seams were measured as they are now.
+  const { database } = await import("#server/db/database");
+  const { findImage } = await import("#server/db/files");
+  await database().query("UPDATE images SET reading = reading - 'seams' WHERE sha256 = $1", [sha256]);
+  expect((await findImage(database(), sha256))?.reading?.seams).toBeUndefined();
+  await tasks["heal-previews"]({ sha256, channel: "color" }, helpers(1));
+  expect((await findImage(database(), sha256))?.reading?.seams).toMatchObject({ across: { broken: 0 } });
   // Of what nobody knows nothing is made.
   await tasks["heal-previews"]({ sha256: "0".repeat(64), channel: "color" }, helpers(1));
 });

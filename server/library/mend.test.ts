@@ -232,6 +232,33 @@ describe("what is missing", () => {
   });
 });
 
+test("a mend whose result does not continue either changes nothing, and says so", async () => {
+  const { pool } = await import("#server/pool/pool");
+  const { runMend, failMend } = await import("#server/library/mend");
+  const id = await takeCropped("hopeless");
+  const { json } = await studio.api("POST", `/materials/${id}/mends`, { kind: "seams" });
+  // Cut through bricks and courses once more.
+  const worse = jest.spyOn(pool, "mend").mockResolvedValue({
+    files: await Promise.all(
+      (["base_color", "geometry_normal", "height"] as const).map((name) =>
+        encode(cropped(sampleSet("brick")[name], 5, 9, 203, 196), "png"),
+      ),
+    ),
+    overlap: { across: 26, down: 17 },
+    scale: { width: 203 / 229, height: 196 / 213 },
+  });
+  const error = await runMend(json.id).catch((thrown: Error) => thrown);
+  worse.mockRestore();
+  expect(error).toMatchObject({
+    name: "Refusal",
+    message: expect.stringMatching(
+      /^The result would not continue from (left to right|top to bottom) either/,
+    ),
+  });
+  await failMend(json.id, (error as Error).message);
+  expect((await studio.api("GET", `/materials/${id}`)).json.revision).toBe(1);
+});
+
 describe("counting modules", () => {
   const once = { job: { attempts: 1, max_attempts: 4 } } as never;
   const modules = async (id: string) => (await studio.api("GET", `/materials/${id}/modules`)).json;
