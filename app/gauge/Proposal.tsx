@@ -18,6 +18,8 @@ interface ProposalProps {
   unit: LengthUnit;
   /** The work size that is typed, mm, as far as it is. */
   work: { width?: number; height?: number };
+  /** Cuts a picture that holds itself several times; not given to those who may not. */
+  onCut?: (copies: Copies) => void;
   /** @param joints mm */
   onJoints(joints: { across?: number; down?: number }): void;
 }
@@ -59,6 +61,7 @@ function Words({
   onTake,
   unit,
   work,
+  onCut,
   onJoints,
 }: Omit<ProposalProps, "found"> & {
   found: CountedModules;
@@ -79,7 +82,7 @@ function Words({
   }
   const { across, down, bond, upright, copies, sure } = count;
   const doubted = sure < SURE;
-  const itself = copies && <Itself {...copies} />;
+  const itself = copies && <Itself copies={copies} onCut={doubted ? undefined : onCut} />;
   if (across === undefined && down === undefined)
     return (
       <>
@@ -193,15 +196,22 @@ function Sureness({ sure }: { sure: number }) {
 }
 
 /** A picture that was laid beside itself shows it on every wall. */
-function Itself({ across, down }: Copies) {
+function Itself({ copies, onCut }: { copies: Copies; onCut: ProposalProps["onCut"] }) {
   return (
-    <p className="aside">
-      The image holds itself{" "}
-      <span className="number">
-        {across} × {down}
-      </span>{" "}
-      times: all that is in it comes so often on every surface.
-    </p>
+    <>
+      <p className="aside">
+        The image holds itself{" "}
+        <span className="number">
+          {copies.across} × {copies.down}
+        </span>{" "}
+        times: all that is in it comes so often on every surface.
+      </p>
+      {onCut && (
+        <Button size="sm" variant="outline-secondary" onClick={() => onCut(copies)}>
+          Cut it to one copy
+        </Button>
+      )}
+    </>
   );
 }
 

@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import { Alert, Form as Fields } from "react-bootstrap";
-import { Form, redirect, useNavigation } from "react-router";
+import { Form, redirect, useNavigation, useFetcher } from "react-router";
 import { z } from "zod";
 import {
   GaugeError,
@@ -116,6 +116,7 @@ export default function BenchGauge({
   const actionData = useKept(answer);
   const { material, mayMake, siblings } = useBench();
   const { unit } = useView();
+  const cutting = useFetcher();
   const busy = useNavigation().state === "submitting";
   const present = () => startGauge(writeGauge(material.gauge, material.repeat), material, unit);
   const history = useHistory<GaugeFields>(present);
@@ -302,6 +303,15 @@ export default function BenchGauge({
                 width: typedLength(fields.moduleWidth, unit).mm,
                 height: typedLength(fields.moduleHeight, unit).mm,
               }}
+              onCut={
+                mayMake
+                  ? (copies) =>
+                      void cutting.submit(
+                        { mend: "one-copy", ...copies },
+                        { method: "post", action: `/materials/${material.id}/judge` },
+                      )
+                  : undefined
+              }
               onJoints={({ across, down }) => {
                 const first = across ?? down;
                 change({

@@ -54,8 +54,9 @@ export const loader = look(async ({ params }: Route.LoaderArgs & { person: Perso
 export const action = act(
   async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
     const kind = form.get("mend");
-    const recipe =
-      kind === "even-out" ? { kind } : { kind, across: form.has("across"), down: form.has("down") };
+    const numbers = { across: Number(form.get("across")), down: Number(form.get("down")) };
+    const edges = { across: form.has("across"), down: form.has("down") };
+    const recipe = kind === "even-out" ? { kind } : { kind, ...(kind === "one-copy" ? numbers : edges) };
     const read = mendRecipeSchema.safeParse(recipe);
     if (!read.success) throw badField("/mend", read.error.issues[0].message);
     return startMend(idOf(params), read.data, person).then(({ id }) => ({ id }));

@@ -19,6 +19,9 @@ describe("what can be made", () => {
 
 describe("a recipe", () => {
   test("has usual settings, and is told in words", () => {
+    const copy = mendRecipeSchema.parse({ kind: "one-copy", across: 2, down: 1 });
+    expect(mendWords(copy)).toBe("Cut to one copy of itself");
+    expect(mendRecipeSchema.safeParse({ kind: "one-copy", across: 1, down: 1 }).success).toBe(false);
     const seams = mendRecipeSchema.parse({ kind: "seams", down: false });
     expect(mendWords(seams)).toBe("Seams mended left to right");
     expect(mendWords(mendRecipeSchema.parse({ kind: "crop" }))).toBe("Cropped to whole modules");

@@ -21,6 +21,15 @@ export const mendRecipeSchema = z.discriminatedUnion("kind", [
     .object({ kind: z.literal("crop"), ...edges })
     .strict()
     .refine(someEdge, NO_EDGE),
+  /** A picture that holds itself several times beside itself, cut to one of them. */
+  z
+    .object({
+      kind: z.literal("one-copy"),
+      across: z.number().int().min(1).max(64),
+      down: z.number().int().min(1).max(64),
+    })
+    .strict()
+    .refine(({ across, down }) => across * down > 1, "It holds itself once: there is nothing to cut."),
   z
     .object({
       kind: z.literal("even-out"),
@@ -114,6 +123,7 @@ export function possibleMakings(roles: Role[]): { kind: MakingKind; from: Role }
 const WORDS: Record<MendKind, string> = {
   seams: "Seams mended",
   crop: "Cropped to whole modules",
+  "one-copy": "Cut to one copy of itself",
   "even-out": "Slow light and dark evened out",
   start: "Start moved",
   turn: "Turned",
@@ -134,7 +144,8 @@ export function mendWords(recipe: MendRecipe): string {
       ? `${words} by ${(360 + Math.round((angle * 180) / Math.PI)) % 360}° to the left`
       : words;
   }
-  if (!("across" in recipe) || (recipe.across && recipe.down)) return words;
+  if (recipe.kind !== "seams" && recipe.kind !== "crop") return words;
+  if (recipe.across && recipe.down) return words;
   return `${words} ${recipe.across ? "left to right" : "top to bottom"}`;
 }
 

@@ -6,6 +6,7 @@ import { turned, turnedSize } from "#core/mend/turn";
 import type { NormalDirection } from "#core/maps/roles";
 import type { Repeat } from "#core/gauge/repeat";
 import type { MakingRecipe, MendRecipe } from "#core/mend/recipe";
+import type { Raster } from "#core/raster/raster";
 import { decode } from "#server/images/decode";
 import { encode } from "#server/images/encode";
 
@@ -29,6 +30,19 @@ export interface MendResult {
   scale: { width: number; height: number };
   /** Whole modules that a crop leaves, with their pitch in pixels. */
   modules?: Pick<ModuleCrop, "across" | "down">;
+}
+
+async function cutToOneCopy(
+  maps: { raster: Raster }[],
+  { across, down }: { across: number; down: number },
+): Promise<MendResult> {
+  const files = await Promise.all(
+    maps.map(({ raster }) => {
+      const [width, height] = [Math.round(raster.width / across), Math.round(raster.height / down)];
+      return encode(cropTo(raster, { left: 0, top: 0, width, height }), "png");
+    }),
+  );
+  return { files, overlap: { across: 0, down: 0 }, scale: { width: 1 / across, height: 1 / down } };
 }
 
 /** Mends the maps of one material. @throws with a sentence where they do not fit. */
@@ -58,6 +72,7 @@ export async function mend({ recipe, files, repeat }: MendTask): Promise<MendRes
       scale: { width: after.width / repeat.width, height: after.height / repeat.height },
     };
   }
+  if (recipe.kind === "one-copy") return cutToOneCopy(maps, recipe);
   if (recipe.kind === "even-out")
     return {
       files: await Promise.all(

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, jest, test } from "@jest/globals";
 import { cropped, sampleSet } from "#core/judge/testing";
-import type { Raster } from "#core/raster/raster";
+import { createRaster, type Raster } from "#core/raster/raster";
 import { encode } from "#server/images/encode";
 import { openTestStudio, picture, takeIn, type TestStudio } from "#server/testing/testStudio";
 
@@ -230,6 +230,23 @@ describe("what is missing", () => {
     await failMend(asked.id, (error as Error).message);
     expect((await material(json.materials[0].id)).revision).toBe(1);
   });
+});
+
+test("a picture that holds itself is cut to one copy, at the same density", async () => {
+  const one = sampleSet("tiles").base_color;
+  const twice = createRaster(512, 256, 3, 8);
+  for (let y = 0; y < 256; y++)
+    for (const left of [0, 256])
+      twice.data.set(one.data.subarray(y * 768, (y + 1) * 768), (y * 512 + left) * 3);
+  const intake = await takeIn(studio, { "twice_basecolor.png": await encode(twice, "png") });
+  const { json } = await studio.api("POST", `/intakes/${intake.id}/accept`, { all: true });
+  const { id } = json.materials[0];
+  await studio.api("PUT", `/materials/${id}/repeat`, { method: "size", width: 1000, height: 500 });
+  const { mend } = await mended(id, { kind: "one-copy", across: 2, down: 1 });
+  expect(mend).toMatchObject({ state: "done", toRevision: 3 });
+  const after = (await studio.api("GET", `/materials/${id}`)).json;
+  expect(after.repeat).toEqual({ width: 500, height: 500 });
+  expect(after.maps[0]).toMatchObject({ width: 256, height: 256, derived: ["one-copy"] });
 });
 
 test("a mend whose result does not continue either changes nothing, and says so", async () => {
