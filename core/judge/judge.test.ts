@@ -195,7 +195,7 @@ describe("what one image is like", () => {
 
   test("shares that no surface reflects are counted in linear light", () => {
     const half = createRaster(64, 64, 3, 8);
-    for (let i = 0; i < half.data.length; i++) half.data[i] = i < half.data.length / 2 ? 20 : 250;
+    for (let i = 0; i < half.data.length; i++) half.data[i] = i < half.data.length / 2 ? 8 : 250;
     const { dark, light } = readImage(half);
     expect(dark).toBeCloseTo(0.5);
     expect(light).toBeCloseTo(0.5);
@@ -203,7 +203,7 @@ describe("what one image is like", () => {
 
   test("the pores of a dark veneer are no fault, and what a cut-out leaves out does not count", () => {
     const veneer = createRaster(256, 256, 3, 8);
-    for (let i = 0; i < veneer.data.length; i++) veneer.data[i] = (i * 7919) % 100 < 30 ? 8 : 60;
+    for (let i = 0; i < veneer.data.length; i++) veneer.data[i] = (i * 7919) % 100 < 60 ? 4 : 40;
     expect(readReflectance(veneer).dark).toBe(0);
     // Black paint under the empty half of a leaf.
     const leaf = createRaster(64, 64, 4, 8);

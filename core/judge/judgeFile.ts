@@ -57,7 +57,7 @@ export function judgeFile(
 }
 
 /** EXIF 2.3, tag 274, in words. */
-const ORIENTATIONS: Record<number, string> = {
+const ORIENTATIONS: Record<number, string | undefined> = {
   2: "mirrored",
   3: "turned by 180°",
   4: "mirrored and turned by 180°",
@@ -115,13 +115,14 @@ function aboutFile(image: IntakeImage, map: CandidateMap, add: Add): void {
       "inks-without-profile",
       `${lastName(image.file)} is made for printing and does not say for which inks: they are taken for those of a common press, so its colours are not certain.`,
     );
-  if (image.orientation !== undefined)
+  const marked = ORIENTATIONS[image.orientation ?? 1];
+  if (marked !== undefined)
     add(
       map.role === "geometry_normal" ? "look" : "note",
       "orientation-applied",
       map.role === "geometry_normal"
-        ? `${lastName(image.file)} is marked as ${ORIENTATIONS[image.orientation]}, and was set upright; its vectors point as they did. See whether they still go with the relief.`
-        : `${lastName(image.file)} is marked as ${ORIENTATIONS[image.orientation]}, and was set upright.`,
+        ? `${lastName(image.file)} is marked as ${marked}, and was set upright; its vectors point as they did. See whether they still go with the relief.`
+        : `${lastName(image.file)} is marked as ${marked}, and was set upright.`,
     );
 }
 
@@ -219,7 +220,7 @@ function aboutColors(image: IntakeImage, { dark, light }: Reflectance, add: Add)
     add(
       "look",
       "too-dark",
-      `${percent(dark)} of the area of ${lastName(image.file)} is darker than dry surfaces are (charcoal reflects 2 %): shadows may be painted in.`,
+      `${percent(dark)} of the area of ${lastName(image.file)} is darker than black velvet (it reflects 0.4 %): shadows may be painted in, or blacks cut off.`,
     );
   if (light > TOO_LIGHT)
     add(

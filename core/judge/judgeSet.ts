@@ -204,7 +204,7 @@ function crops(set: SetToJudge, add: Add): void {
 }
 
 /** A seam counts from a higher likelihood on where it is seen from further away. */
-const STRICTNESS: Record<Purpose, number> = { near: SEAM_LOOK, far: 0.8, backdrop: SEAM_WRONG };
+const STRICTNESS: Record<Purpose, number> = { near: SEAM_LOOK, far: 0.85, backdrop: SEAM_WRONG };
 
 function seams(set: SetToJudge, add: Add): void {
   let worst: { map: CandidateMap; direction: Direction; broken: number; at: number } | undefined;

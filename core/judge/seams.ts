@@ -20,7 +20,7 @@ export interface DirectionSeam {
 export type SeamReading = Record<Direction, DirectionSeam>;
 
 /** From here on a seam is worth a look, and from here on it is said to be one. */
-export const SEAM_LOOK = 0.7;
+export const SEAM_LOOK = 0.8;
 export const SEAM_WRONG = 0.9;
 /** Below this the picture is said to continue. */
 export const SEAMLESS = 0.3;
