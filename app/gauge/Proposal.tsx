@@ -8,6 +8,7 @@ import { formatLength } from "#core/length/formatLength";
 import type { LengthUnit } from "#core/length/parseLength";
 import type { CountedModules } from "#server/images/countModules";
 import { Button } from "../components/Button";
+import { Refusal } from "../components/Refusal";
 import { typedLength } from "./typedLength";
 
 interface ProposalProps {
@@ -20,6 +21,8 @@ interface ProposalProps {
   work: { width?: number; height?: number };
   /** Cuts a picture that holds itself several times; not given to those who may not. */
   onCut?: (copies: Copies) => void;
+  /** While that is asked for, once it is and the new revision has not come, and why it was refused. */
+  cutting: { isOn: boolean; isAsked: boolean; result: unknown };
   /** @param joints mm */
   onJoints(joints: { across?: number; down?: number }): void;
 }
@@ -62,6 +65,7 @@ function Words({
   unit,
   work,
   onCut,
+  cutting,
   onJoints,
 }: Omit<ProposalProps, "found"> & {
   found: CountedModules;
@@ -82,7 +86,7 @@ function Words({
   }
   const { across, down, bond, upright, copies, sure } = count;
   const doubted = sure < SURE;
-  const itself = copies && <Itself copies={copies} onCut={doubted ? undefined : onCut} />;
+  const itself = copies && <Itself copies={copies} onCut={doubted ? undefined : onCut} cutting={cutting} />;
   if (across === undefined && down === undefined)
     return (
       <>
@@ -196,7 +200,7 @@ function Sureness({ sure }: { sure: number }) {
 }
 
 /** A picture that was laid beside itself shows it on every wall. */
-function Itself({ copies, onCut }: { copies: Copies; onCut: ProposalProps["onCut"] }) {
+function Itself({ copies, onCut, cutting }: { copies: Copies } & Pick<ProposalProps, "onCut" | "cutting">) {
   return (
     <>
       <p className="aside">
@@ -206,9 +210,13 @@ function Itself({ copies, onCut }: { copies: Copies; onCut: ProposalProps["onCut
         </span>{" "}
         times: all that is in it comes so often on every surface.
       </p>
-      {onCut && (
-        <Button size="sm" variant="outline-secondary" onClick={() => onCut(copies)}>
-          Cut it to one copy
+      <Refusal result={cutting.result} />
+      {cutting.isAsked && (
+        <p className="aside">It is being cut: the new revision comes by itself, or Judge says why not.</p>
+      )}
+      {onCut && !cutting.isAsked && (
+        <Button size="sm" variant="outline-secondary" disabled={cutting.isOn} onClick={() => onCut(copies)}>
+          {cutting.isOn ? "Cutting…" : "Cut it to one copy"}
         </Button>
       )}
     </>

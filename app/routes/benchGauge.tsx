@@ -116,7 +116,7 @@ export default function BenchGauge({
   const actionData = useKept(answer);
   const { material, mayMake, siblings } = useBench();
   const { unit } = useView();
-  const cutting = useFetcher();
+  const cutting = useFetcher<{ fromRevision?: number }>();
   const busy = useNavigation().state === "submitting";
   const present = () => startGauge(writeGauge(material.gauge, material.repeat), material, unit);
   const history = useHistory<GaugeFields>(present);
@@ -302,6 +302,11 @@ export default function BenchGauge({
               work={{
                 width: typedLength(fields.moduleWidth, unit).mm,
                 height: typedLength(fields.moduleHeight, unit).mm,
+              }}
+              cutting={{
+                isOn: cutting.state !== "idle",
+                isAsked: cutting.data?.fromRevision === material.revision,
+                result: cutting.data,
               }}
               onCut={
                 mayMake

@@ -59,7 +59,7 @@ export const action = act(
     const recipe = kind === "even-out" ? { kind } : { kind, ...(kind === "one-copy" ? numbers : edges) };
     const read = mendRecipeSchema.safeParse(recipe);
     if (!read.success) throw badField("/mend", read.error.issues[0].message);
-    return startMend(idOf(params), read.data, person).then(({ id }) => ({ id }));
+    return startMend(idOf(params), read.data, person).then(({ id, fromRevision }) => ({ id, fromRevision }));
   },
 );
 

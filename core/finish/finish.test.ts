@@ -40,14 +40,18 @@ describe("a finish", () => {
 
 describe("heightOfRange", () => {
   test("takes a range outside 0..1 for millimetres, with 0 in the surface", () => {
-    expect(heightOfRange({ min: -3, max: 1 })).toEqual({ heightAmplitudeMm: 4, heightMiddle: 0.75 });
-    expect(heightOfRange({ min: 2, max: 10 })).toEqual({ heightAmplitudeMm: 8, heightMiddle: 0 });
+    expect(heightOfRange({ min: -3, max: 1, grey: true })).toEqual({
+      heightAmplitudeMm: 4,
+      heightMiddle: 0.75,
+    });
+    expect(heightOfRange({ min: 2, max: 10, grey: true })).toEqual({ heightAmplitudeMm: 8, heightMiddle: 0 });
     for (const range of [
-      { min: 0, max: 1 },
-      { min: -900, max: 900 },
+      { min: 0, max: 1, grey: true },
+      { min: -900, max: 900, grey: true },
+      { min: -3, max: 1, grey: false },
     ])
       expect(heightOfRange(range)).toEqual({});
-    expect(finishSchema.safeParse(heightOfRange({ min: -500, max: 500 })).success).toBe(true);
+    expect(finishSchema.safeParse(heightOfRange({ min: -500, max: 500, grey: true })).success).toBe(true);
   });
 });
 

@@ -69,11 +69,14 @@ export const DEFAULT_FINISH: Finish = finishSchema.parse({});
 export function heightOfRange({
   min,
   max,
+  grey,
 }: {
   min: number;
   max: number;
+  /** Coloured numbers are no height, and are not spread. */
+  grey: boolean;
 }): (Pick<Finish, "heightMiddle"> & { heightAmplitudeMm?: number }) | Record<string, never> {
-  if ((min >= -1e-4 && max <= 1 + 1e-4) || max - min > MOST_MM) return {};
+  if (!grey || (min >= -1e-4 && max <= 1 + 1e-4) || max - min > MOST_MM) return {};
   return {
     heightAmplitudeMm: Number((max - min).toPrecision(6)),
     heightMiddle: Math.min(1, Math.max(0, -min / (max - min))),

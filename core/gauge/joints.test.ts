@@ -1,32 +1,9 @@
 import { describe, expect, test } from "@jest/globals";
 import { jointsOf } from "#core/gauge/joints";
-import { seededRandom } from "#core/pattern/random";
+import { noise, painted, rows, SIDE } from "#core/gauge/testing";
 import { forward, jointPower } from "#core/raster/fft";
-import type { Plane } from "#core/raster/plane";
 
-const SIDE = 256;
-
-function painted(value: (x: number, y: number) => number): Plane {
-  const data = new Float32Array(SIDE * SIDE);
-  for (let y = 0, i = 0; y < SIDE; y++) for (let x = 0; x < SIDE; x++, i++) data[i] = value(x, y);
-  return { width: SIDE, height: SIDE, data };
-}
-
-const noise = (seed: number, strength: number) => {
-  const random = seededRandom(seed);
-  return () => strength * (random() + random() - 1);
-};
-
-/** Rows that are 32 px high, with a dark joint of 2 px; every second row may have a lighter one. */
-const rows = (strength: number, faint = 1) => {
-  const grain = noise(3, strength);
-  return painted((_, y) => {
-    const joint = y % 32 < 2 ? 0.3 * (Math.floor(y / 32) % 2 ? faint : 1) : 0;
-    return 0.6 - joint + grain();
-  });
-};
-
-const meanOf = ({ data }: Plane) => data.reduce((sum, v) => sum + v, 0) / data.length;
+const meanOf = ({ data }: { data: Float32Array }) => data.reduce((sum, v) => sum + v, 0) / data.length;
 
 describe("joints by direction", () => {
   test("a line shows most in its own direction, however it runs", () => {

@@ -95,7 +95,7 @@ function aboutFile(image: IntakeImage, map: CandidateMap, add: Add): void {
     add(
       "note",
       "range",
-      isColorRole(map.role as Role) || !(image.range!.grey ?? image.channels === 1)
+      isColorRole(map.role as Role) || !image.range!.grey
         ? `${lastName(image.file)} runs from ${figure(image.range!.min)} to ${figure(image.range!.max)}; what lies outside 0 to 1 is cut off.`
         : map.role === "height"
           ? `${lastName(image.file)} runs from ${figure(image.range!.min)} to ${figure(image.range!.max)}: it is spread over 0 to 1, and its range is taken for millimetres. If it has another unit, set how deep it goes under Finish.`
@@ -108,6 +108,12 @@ function aboutFile(image: IntakeImage, map: CandidateMap, add: Add): void {
       isColorRole(map.role)
         ? `${lastName(image.file)} carries the colour profile “${image.profile}”; its colours are converted to sRGB.`
         : `${lastName(image.file)} carries the colour profile “${image.profile}”; it is data, so the profile is ignored.`,
+    );
+  else if (image.profileUnreadable && isColorRole(map.role as Role))
+    add(
+      "look",
+      "profile-unreadable",
+      `${lastName(image.file)} carries a colour profile that is damaged, or made for other pictures: its colours are taken for sRGB. Save it anew from where it comes from if they look wrong.`,
     );
   else if (image.colorSpace === "cmyk")
     add(

@@ -16,7 +16,7 @@ export interface FloatRange {
   /** Samples that are no number or infinite. */
   broken: number;
   /** Whether all colour channels hold the same numbers. */
-  grey?: boolean;
+  grey: boolean;
 }
 
 /** A role that a model or a material file gives to an image. */
@@ -52,6 +52,8 @@ export interface IntakeImage {
   colorSpace: "grey" | "rgb" | "cmyk";
   /** Name of the embedded colour profile, where its colours are not those of sRGB. */
   profile?: string;
+  /** One is embedded that cannot be read: its colours are taken for sRGB. */
+  profileUnreadable?: boolean;
   /** EXIF orientation, where the file's rows do not lie upright; it is read upright. */
   orientation?: number;
   /** Images in the file; the first is read. */

@@ -1,6 +1,6 @@
 import { expect, test } from "@jest/globals";
-import type { IntakeImage } from "#core/maps/candidate";
 import { planCandidates } from "#core/maps/planCandidates";
+import { image } from "#core/maps/testing";
 
 /**
  * Whole folders with the sets in them, a line each, and the role of each file where it is not plain: written down before the code
@@ -108,19 +108,6 @@ interface Expected {
   file: string;
   answer: string;
 }
-
-const image = (file: string): IntakeImage => ({
-  file,
-  scope: "",
-  sha256: Buffer.from(file).toString("hex").padEnd(64, "0").slice(0, 64),
-  format: "png",
-  width: 1024,
-  height: 1024,
-  bitDepth: 8,
-  channels: 3,
-  alpha: "none",
-  colorSpace: "rgb",
-});
 
 const sets = FOLDERS.map((folder) =>
   folder.split("\n").map((line) =>

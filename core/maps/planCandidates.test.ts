@@ -2,21 +2,8 @@ import { describe, expect, test } from "@jest/globals";
 import { readImage } from "#core/judge/imageReading";
 import type { IntakeImage } from "#core/maps/candidate";
 import { planCandidates } from "#core/maps/planCandidates";
+import { image } from "#core/maps/testing";
 import { createRaster } from "#core/raster/raster";
-
-const image = (file: string, more: Partial<IntakeImage> = {}): IntakeImage => ({
-  file,
-  scope: "",
-  sha256: file.padEnd(64, "0"),
-  format: "png",
-  width: 1024,
-  height: 1024,
-  bitDepth: 8,
-  channels: 3,
-  alpha: "none",
-  colorSpace: "rgb",
-  ...more,
-});
 
 const rolesOf = (images: IntakeImage[]) =>
   planCandidates(images).candidates.map(({ name, maps }) => [
@@ -132,6 +119,27 @@ describe("planCandidates", () => {
     expect(print.findings).toContainEqual(
       expect.objectContaining({ code: "inks-without-profile", level: "look" }),
     );
+  });
+
+  test("takes a letter for a part of the name where the picture is coloured and the letter says a grey map", () => {
+    const reading = { ...readImage(createRaster(8, 8, 3, 8)), spread: 0.2 };
+    const two = ["floor_a.png", "floor_b.png"];
+    const colored = planCandidates(two.map((file) => image(file, { reading }))).candidates;
+    expect(colored.map(({ maps }) => maps.map(({ role }) => role))).toEqual([["base_color"], ["base_color"]]);
+    // Grey, the second is the bump of the first.
+    const [set, ...others] = planCandidates(two.map((file) => image(file))).candidates;
+    expect(others).toEqual([]);
+    expect(set.maps.map(({ role }) => role)).toEqual(["base_color", "bump"]);
+  });
+
+  test("says that a profile which cannot be read was left aside, and asks nothing of data", () => {
+    const [{ findings }] = planCandidates([
+      image("oak_basecolor.png", { profileUnreadable: true }),
+      image("oak_roughness.png", { profileUnreadable: true }),
+    ]).candidates;
+    expect(findings.filter(({ code }) => code === "profile-unreadable").map(({ file }) => file)).toEqual([
+      "oak_basecolor.png",
+    ]);
   });
 
   test("says that a normal direction is assumed only where the name is silent", () => {

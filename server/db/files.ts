@@ -15,6 +15,7 @@ const imageSchema = z.object({
   alpha: z.enum(["none", "constant", "cut-out", "varied"]),
   color_space: z.enum(["grey", "rgb", "cmyk"]),
   profile: z.string().nullable(),
+  profile_unreadable: z.boolean(),
   orientation: z.number(),
   pages: z.number(),
   // Written by ourselves and read by nobody else: its shape is checked where it is made.
@@ -88,9 +89,9 @@ export async function insertImage(
 ): Promise<void> {
   await db.query("UPDATE files SET media_type = $2 WHERE sha256 = $1", [image.sha256, mediaType]);
   await db.query(
-    `INSERT INTO images (sha256, format, width, height, channels, bit_depth, alpha, color_space, profile, orientation, pages,
+    `INSERT INTO images (sha256, format, width, height, channels, bit_depth, alpha, color_space, profile, profile_unreadable, orientation, pages,
        float_range, reading, repetition, shown_as, damaged)
-     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)
+     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17)
      ON CONFLICT (sha256) DO UPDATE SET reading = excluded.reading, repetition = excluded.repetition,
        float_range = excluded.float_range, pages = excluded.pages, shown_as = excluded.shown_as, damaged = excluded.damaged`,
     [
@@ -103,6 +104,7 @@ export async function insertImage(
       image.alpha,
       image.color_space,
       image.profile,
+      image.profile_unreadable,
       image.orientation,
       image.pages,
       jsonOrNull(image.float_range),

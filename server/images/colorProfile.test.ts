@@ -175,14 +175,23 @@ describe("colours in another space become sRGB as LittleCMS says", () => {
 });
 
 describe("a profile is not spoken of", () => {
-  test("where it is sRGB under whatever name, broken, or one of other samples", async () => {
-    const srgb = await builtIn("srgb");
-    const odd = iccProfile("Dim grey", 1.8);
-    for (const icc of [srgb, Buffer.from("no profile at all, but long enough to be one".repeat(9)), odd]) {
-      const path = await place(await pngWith(icc, COLORS, 16));
-      expect((await readFacts(path)).profile).toBeNull();
-      expect(off(await decode(path, "png", "color"), COLORS.flat())).toBe(0);
+  test("where it is sRGB under whatever name", async () => {
+    const path = await place(await pngWith(await builtIn("srgb"), COLORS, 16));
+    expect(await readFacts(path)).toMatchObject({ profile: null, profileUnreadable: false });
+    expect(off(await decode(path, "png", "color"), COLORS.flat())).toBe(0);
+  });
+
+  test("but said to be unreadable where it is broken, cut short or one of other samples", async () => {
+    const nonsense = Buffer.from("no profile at all, but long enough to be one".repeat(9));
+    for (const icc of [nonsense, wide.subarray(0, 200), iccProfile("Dim grey", 1.8)]) {
+      const data = Uint8Array.from(COLORS.flat());
+      const path = await place(tiffOf([{ width: COLORS.length, height: 1, channels: 3, data, icc }]));
+      expect(await readFacts(path)).toMatchObject({ profile: null, profileUnreadable: true });
+      expect(off(await decode(path, "tiff", "color"), COLORS.flat())).toBe(0);
     }
+    // The next one is read all the same.
+    const path = await place(await pngWith(wide, COLORS, 8));
+    expect((await readFacts(path)).profile).toBe("Wide monitor");
   });
 
   test("but one that calls itself sRGB and is not is", async () => {

@@ -27,11 +27,26 @@ let loading: Promise<lcms.LittleCms> | undefined;
 const library = () => (loading ??= lcms.instantiate());
 
 /**
- * Opens a profile, hands it to `use`, and closes it. The profile is copied into the library's memory and not onto its stack,
- * which is smaller than the profile of a printing press.
+ * Opens a profile, hands it to `use`, and closes it. What the library breaks off at leaves it unusable: the next profile gets
+ * a fresh one.
  * @returns undefined where it is no profile of that kind of samples
  */
 async function withProfile<T>(
+  icc: Uint8Array,
+  space: ColorSpace,
+  use: (cms: lcms.LittleCms, profile: number) => T,
+): Promise<T | undefined> {
+  try {
+    return await openedProfile(icc, space, use);
+  } catch (error) {
+    if (!(error instanceof WebAssembly.RuntimeError)) throw error;
+    loading = undefined;
+    return undefined;
+  }
+}
+
+/** The profile is copied into the library's memory and not onto its stack, which is smaller than that of a printing press. */
+async function openedProfile<T>(
   icc: Uint8Array,
   space: ColorSpace,
   use: (cms: lcms.LittleCms, profile: number) => T,
@@ -87,17 +102,18 @@ const LEVELS = Array.from({ length: 9 }, (_, i) => Math.round((i * 65535) / 8));
 /** A space that moves nothing by more than this is sRGB under another name: half of an 8-bit step. */
 const SAME = 65535 / 510;
 
-/**
- * The name of a profile that samples have to be converted from; null for one that changes nothing, whatever it is called, and
- * for one that is broken or of another kind of samples.
- */
-export function foreignProfile(icc: Uint8Array, space: ColorSpace): Promise<string | null> {
-  return withProfile(icc, space, (cms, profile) => {
+/** What becomes of samples with a profile: "same" changes nothing, whatever it is called; "unreadable" is damaged, or of others. */
+export type ProfileReading = { kind: "same" | "unreadable" } | { kind: "foreign"; name: string };
+
+/** Tells by a few colours whether samples have to be converted. */
+export async function readProfile(icc: Uint8Array, space: ColorSpace): Promise<ProfileReading> {
+  const reading = await withProfile<ProfileReading | undefined>(icc, space, (cms, profile) => {
     const name =
       plainLine(cms.cmsGetProfileInfoASCII(profile, lcms.cmsInfoDescription, "en", "US"), 120).trim() ||
       "one without a name";
     return withTransform(cms, profile, { space, extra: 0, bitDepth: 16 }, (transform) => {
-      if (space === "cmyk") return name;
+      const foreign: ProfileReading = { kind: "foreign", name };
+      if (space === "cmyk") return foreign;
       const probes = Uint16Array.from(
         space === "grey"
           ? LEVELS
@@ -106,19 +122,23 @@ export function foreignProfile(icc: Uint8Array, space: ColorSpace): Promise<stri
       const pixels = probes.length / SPACES[space].channels;
       const after = cms.cmsDoTransform(transform, probes, pixels);
       const before = (i: number) => (space === "grey" ? probes[Math.floor(i / 3)] : probes[i]);
-      return after.some((v, i) => Math.abs(v - before(i)) > SAME) ? name : null;
+      return after.some((v, i) => Math.abs(v - before(i)) > SAME) ? foreign : { kind: "same" };
     });
-  }).then((found) => found ?? null);
+  });
+  return reading ?? { kind: "unreadable" };
 }
 
-/** Converts samples from a profile to sRGB, opacity as it is; undefined where the profile is none for them. */
+/** Converts samples from a profile to sRGB, in their place where they fit, opacity as it is; undefined where the profile is none. */
 export function toSrgb(samples: Samples, space: ColorSpace, icc: Uint8Array): Promise<Raster | undefined> {
   return withProfile(icc, space, (cms, profile) => {
     const { width, height, channels, bitDepth, data } = samples;
     const extra = channels - SPACES[space].channels;
     return withTransform(cms, profile, { space, extra, bitDepth }, (transform) => {
       const grey = space === "grey";
-      const raster = createRaster(width, height, ((grey ? 1 : 3) + extra) as Raster["channels"], bitDepth);
+      const raster: Raster =
+        space === "cmyk"
+          ? createRaster(width, height, (3 + extra) as Raster["channels"], bitDepth)
+          : { width, height, channels: channels as Raster["channels"], bitDepth, data };
       const pixels = width * height;
       for (let from = 0; from < pixels; from += STRIP) {
         const count = Math.min(STRIP, pixels - from);

@@ -3,7 +3,7 @@ import { open, readFile, stat } from "node:fs/promises";
 import sharp, { type Metadata } from "sharp";
 import type { Raster } from "#core/raster/raster";
 import { readBmp, readBmpHeader } from "#server/images/bmp";
-import { foreignProfile, toSrgb, type ColorSpace } from "#server/images/colorProfile";
+import { readProfile, toSrgb, type ColorSpace } from "#server/images/colorProfile";
 import { readExr, readExrHeader } from "#server/images/exr";
 import { toSixteenBits, type FloatImage } from "#server/images/floatImage";
 import { readFloatTiff } from "#server/images/floatTiff";
@@ -30,6 +30,8 @@ export interface ImageFacts {
   colorSpace: ColorSpace;
   /** Name of the embedded colour profile, where its colours are not those of sRGB. */
   profile: string | null;
+  /** Whether one is embedded that is damaged, or of other samples: the colours are taken for sRGB. */
+  profileUnreadable: boolean;
   /** How its rows lie, after EXIF: 1 upright; 2 to 8 are turned or mirrored upright when it is read. */
   orientation: number;
   /** Images in the file; the first is read. */
@@ -91,6 +93,7 @@ async function factsOf(metadata: Metadata): Promise<ImageFacts> {
     );
   const colorSpace = spaceOf(metadata);
   const avif = metadata.format === "heif";
+  const profile = metadata.icc && !float ? await readProfile(metadata.icc, colorSpace) : undefined;
   return {
     format: avif ? "avif" : metadata.format,
     mediaType: avif ? "image/avif" : `image/${metadata.format}`,
@@ -98,7 +101,8 @@ async function factsOf(metadata: Metadata): Promise<ImageFacts> {
     channels: Math.min(4, metadata.channels - (colorSpace === "cmyk" ? 1 : 0)) as ImageFacts["channels"],
     bitDepth: float ? 32 : metadata.depth === "ushort" ? 16 : 8,
     colorSpace,
-    profile: metadata.icc && !float ? await foreignProfile(metadata.icc, colorSpace) : null,
+    profile: profile?.kind === "foreign" ? profile.name : null,
+    profileUnreadable: profile?.kind === "unreadable",
     orientation: float ? 1 : (metadata.orientation ?? 1),
     pages: metadata.pages ?? 1,
     samples: metadata.channels,
@@ -110,7 +114,14 @@ const spaceOf = ({ space, channels }: Metadata): ColorSpace =>
 
 /** Formats with decoders of their own. */
 function otherFacts(file: Uint8Array): ImageFacts {
-  const plain = { colorSpace: "rgb" as const, profile: null, orientation: 1, pages: 1, samples: 4 };
+  const plain = {
+    colorSpace: "rgb" as const,
+    profile: null,
+    profileUnreadable: false,
+    orientation: 1,
+    pages: 1,
+    samples: 4,
+  };
   const exr = readExrHeader(file);
   if (exr) {
     const channels = exr.channels.includes("R") ? (exr.channels.includes("A") ? 4 : 3) : 1;
@@ -191,7 +202,7 @@ export async function decode(
   const space = spaceOf(metadata);
   const bitDepth = metadata.depth === "ushort" ? 16 : 8;
   const { icc } = metadata;
-  if (use === "color" && icc && (await foreignProfile(icc, space)) !== null) {
+  if (use === "color" && icc && (await readProfile(icc, space)).kind === "foreign") {
     const converted = await toSrgb(await readSamples(image, { space, bitDepth }), space, icc);
     if (converted) return converted;
   }

@@ -1,5 +1,6 @@
 import { expect, test } from "@jest/globals";
 import iconv from "iconv-lite";
+import { crc32 } from "node:zlib";
 import { entryName } from "#server/intake/entryName";
 
 const named = (fileName: Buffer, flags = 0, extraFields: { id: number; data: Buffer }[] = []) =>
@@ -21,6 +22,11 @@ test.each([
 
 test("what the entry says comes first", () => {
   expect(named(Buffer.from("Höhe.png"), 0x800)).toBe("Höhe.png");
-  const data = Buffer.concat([Buffer.from([1, 0, 0, 0, 0]), Buffer.from("壁.png")]);
-  expect(named(iconv.encode("?.png", "cp437"), 0, [{ id: 0x7075, data }])).toBe("壁.png");
+  const head = Buffer.alloc(5);
+  head[0] = 1;
+  head.writeUInt32LE(crc32(Buffer.from("?.png")), 1);
+  const fields = [{ id: 0x7075, data: Buffer.concat([head, Buffer.from("壁.png")]) }];
+  expect(named(Buffer.from("?.png"), 0, fields)).toBe("壁.png");
+  // Of another name it says nothing.
+  expect(named(Buffer.from("other.png"), 0, fields)).toBe("other.png");
 });

@@ -1,4 +1,5 @@
 import iconv from "iconv-lite";
+import { crc32 } from "node:zlib";
 
 /** Field of a zip entry that holds its name in UTF-8, beside the one that the packing system wrote (APPNOTE 4.6.9). */
 const UNICODE_PATH = 0x7075;
@@ -17,7 +18,9 @@ interface Entry {
  */
 export function entryName({ fileName, generalPurposeBitFlag, extraFields }: Entry): string {
   const unicode = extraFields.find(({ id }) => id === UNICODE_PATH);
-  if (unicode && unicode.data.length > 5) return unicode.data.subarray(5).toString("utf8");
+  // It holds good for the name that it was written beside, and not for one that was changed since.
+  if (unicode && unicode.data.length > 5 && unicode.data.readUInt32LE(1) === crc32(fileName))
+    return unicode.data.subarray(5).toString("utf8");
   if ((generalPurposeBitFlag & IS_UTF8) !== 0) return fileName.toString("utf8");
   const utf8 = decoded(fileName, "utf-8");
   if (utf8 !== undefined) return utf8;

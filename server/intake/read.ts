@@ -314,6 +314,7 @@ function intakeImage({ file, scope, sha256, given }: Found, row: ImageRow): Inta
     alpha: row.alpha,
     colorSpace: row.color_space,
     ...(row.profile !== null && { profile: row.profile }),
+    ...(row.profile_unreadable && { profileUnreadable: true }),
     ...(row.orientation > 1 && { orientation: row.orientation }),
     pages: row.pages,
     ...(row.damaged && { damaged: true }),

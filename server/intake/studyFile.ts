@@ -31,6 +31,7 @@ export async function studyFile(sha256: string, limits: ItemLimits): Promise<Ima
     alpha: studied.alpha,
     color_space: studied.colorSpace,
     profile: studied.profile,
+    profile_unreadable: studied.profileUnreadable,
     orientation: studied.orientation,
     pages: studied.pages,
     float_range: studied.range,

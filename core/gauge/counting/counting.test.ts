@@ -6,30 +6,9 @@ import { evidenceOf } from "#core/gauge/counting/evidence";
 import { proposeLattices } from "#core/gauge/counting/proposeLattices";
 import { latticeJudge } from "#core/gauge/counting/verifyLattice";
 import { bedPlainness } from "#core/gauge/counting/candidates";
+import { noise, painted, rows, SIDE } from "#core/gauge/testing";
 import { seededRandom } from "#core/pattern/random";
 import type { Plane } from "#core/raster/plane";
-
-const SIDE = 256;
-
-function painted(value: (x: number, y: number) => number, width = SIDE, height = SIDE): Plane {
-  const data = new Float32Array(width * height);
-  for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++, i++) data[i] = value(x, y);
-  return { width, height, data };
-}
-
-const noise = (seed: number, strength: number) => {
-  const random = seededRandom(seed);
-  return () => strength * (random() + random() - 1);
-};
-
-/** Rows that are 32 px high, with a dark joint of 2 px; every second row may have a fainter one. */
-const rows = (strength: number, faint = 1) => {
-  const grain = noise(3, strength);
-  return painted((_, y) => {
-    const joint = y % 32 < 2 ? 0.3 * (Math.floor(y / 32) % 2 ? faint : 1) : 0;
-    return 0.6 - joint + grain();
-  });
-};
 
 /** Bricks of 64 × 32 px in half bond. */
 const wall = painted((x, y) => {
