@@ -105,6 +105,15 @@ describe("seams", () => {
   });
 });
 
+test("of a large image an even grid is enough for each sample", () => {
+  const raster = createRaster(900, 700, 1, 8);
+  for (let i = 0; i < raster.data.length; i++)
+    raster.data[i] = Math.round(127 + 100 * Math.sin((i % 900) / 90) * Math.cos(i / 90_000));
+  const small = reducedPlane(raster, (o) => raster.data[o] / 255, 45, 35);
+  const expected = resample(lumaOf(raster), 45, 35);
+  for (let i = 0; i < small.data.length; i++) expect(small.data[i]).toBeCloseTo(expected.data[i], 1);
+});
+
 test.each([
   [256, 256],
   [97, 41],

@@ -47,8 +47,12 @@ export function resample(plane: Plane, width: number, height: number): Plane {
   return { width, height, data };
 }
 
+/** So many pixels along each side of a sample are enough for its mean. */
+const ENOUGH = 5;
+
 /**
- * An image as one number a pixel, reduced to a size by averaging the area under each sample, without a plane of its full size.
+ * An image as one number a pixel, reduced to a size by averaging the area under each sample, or an even grid in it where it is
+ * large; without a plane of its full size.
  * @param value of the pixel whose first sample has this offset
  */
 export function reducedPlane(
@@ -57,13 +61,16 @@ export function reducedPlane(
   width: number,
   height: number,
 ): Plane {
-  const [columns, rows] = [firstShares(raster.width, width), firstShares(raster.height, height)];
+  const step = Math.max(1, Math.floor(Math.min(raster.width / width, raster.height / height) / ENOUGH));
+  const [across, down] = [Math.ceil(raster.width / step), Math.ceil(raster.height / step)];
+  const [columns, rows] = [firstShares(across, width), firstShares(down, height)];
   const data = new Float32Array(width * height);
   const line = new Float32Array(width + 1);
-  for (let y = 0, offset = 0; y < raster.height; y++) {
+  for (let y = 0; y < down; y++) {
     line.fill(0);
-    for (let x = 0; x < raster.width; x++, offset += raster.channels) {
-      const v = value(offset);
+    const row = y * step * raster.width * raster.channels;
+    for (let x = 0; x < across; x++) {
+      const v = value(row + x * step * raster.channels);
       const [to, share] = [columns.to[x], columns.share[x]];
       line[to] += v * share;
       line[to + 1] += v * (1 - share);
@@ -72,7 +79,7 @@ export function reducedPlane(
     for (let x = 0; x < width; x++) data[to + x] += line[x] * share;
     if (share < 1) for (let x = 0; x < width; x++) data[to + width + x] += line[x] * (1 - share);
   }
-  const area = (raster.width / width) * (raster.height / height);
+  const area = (across / width) * (down / height);
   for (let i = 0; i < data.length; i++) data[i] /= area;
   return { width, height, data };
 }
