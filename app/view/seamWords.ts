@@ -4,6 +4,6 @@ import { SEAM_LOOK, SEAM_WRONG, SEAMLESS } from "#core/judge/seams";
 export function seamWords(broken: number): string {
   if (broken < SEAMLESS) return "continues";
   const percent = `${Math.round(broken * 100)} %`;
-  if (broken < SEAM_LOOK) return `not sure, ${percent}`;
-  return broken < SEAM_WRONG ? `may not, ${percent}` : `does not, ${percent}`;
+  if (broken < SEAM_LOOK) return `not sure (seam ${percent})`;
+  return broken < SEAM_WRONG ? `seam likely, ${percent}` : `seam, ${percent}`;
 }

@@ -132,10 +132,13 @@ function aboutFile(image: IntakeImage, map: CandidateMap, add: Add): void {
     );
 }
 
-/** Glass and lace fade: much of them is clear or full all the same, unlike a gloss that was put into a fourth channel. */
+/**
+ * Glass and lace fade: much of them is clear or full all the same, unlike a gloss that was put into a fourth channel. What is full
+ * nearly everywhere hides nothing.
+ */
 export function mayFade({ alpha, reading }: IntakeImage): boolean {
   const values = reading?.alpha;
-  return alpha === "varied" && values ? values.low + values.high > 0.5 : false;
+  return alpha === "varied" && values ? values.low + values.high > 0.5 && values.mean < 0.95 : false;
 }
 
 function aboutAlpha(image: IntakeImage, map: CandidateMap, add: Add): void {

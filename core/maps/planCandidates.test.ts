@@ -112,6 +112,12 @@ describe("planCandidates", () => {
       channel: "alpha",
       likely: expect.arrayContaining(["geometry_opacity"]),
     });
+    // What is full nearly everywhere hides nothing.
+    const full = { ...readImage(createRaster(8, 8, 4, 8)), alpha: { ...alpha, mean: 0.99, low: 0 } };
+    const [wall] = planCandidates([
+      image("wall.png", { channels: 4, alpha: "varied", reading: full }),
+    ]).candidates;
+    expect(wall.maps).toHaveLength(1);
     const messages = findings.map(({ message }) => message).join("\n");
     expect(messages).toContain("carries the colour profile “Wide monitor”; its colours are converted");
     expect(messages).toContain("is marked as turned by 90°, and was set upright");

@@ -1,6 +1,7 @@
 import { Refusal } from "#core/text/refusal";
 import { cutSeam } from "#core/mend/cutSeam";
 import { findPitch } from "#core/gauge/findPitch";
+import { readSeams, SEAM_LOOK } from "#core/judge/seams";
 import { findOverlap, MOST_GIVEN_UP, refineOverlap } from "#core/mend/findOverlap";
 import { lumaOf, resample, type Plane } from "#core/raster/plane";
 import { createRaster, maxValue, type Raster } from "#core/raster/raster";
@@ -39,24 +40,36 @@ export function mendSeams(maps: MapToMend[], directions: { across: boolean; down
   if (Math.min(first.raster.width, first.raster.height) < 48)
     throw new Refusal("An image under 48 px has no room for a mend.");
   let mended = maps.map(({ raster }) => raster);
+  const seams = maps.map(({ raster, values }) => readSeams(raster, values === "srgb" ? "color" : values));
   const overlap = { across: 0, down: 0 };
   for (const direction of ["across", "down"] as const) {
     if (!directions[direction]) continue;
     const result = mendOneWay(
       mended.map((raster, i) => ({ raster, values: maps[i].values })),
       direction,
+      seams.every((reading) => reading[direction].broken < SEAM_LOOK),
     );
     mended = result.maps;
     overlap[direction] = result.lines;
   }
+  if (overlap.across + overlap.down === 0)
+    throw new Refusal(
+      "What repeats in it comes out even already: there is nothing to join. If a step of light shows, even out light and dark.",
+    );
   return { maps: mended, overlap };
 }
 
-function mendOneWay(maps: MapToMend[], direction: "across" | "down"): { maps: Raster[]; lines: number } {
+/** @param continues whether no map shows a seam: what then comes out even in a pattern is left as it is */
+function mendOneWay(
+  maps: MapToMend[],
+  direction: "across" | "down",
+  continues: boolean,
+): { maps: Raster[]; lines: number } {
   const planes = maps.map(({ raster }) => lumaOf(raster));
   const { width, height } = planes[0];
   const depth = direction === "across" ? width : height;
-  const lattice = overlapOnLattice(planes, direction, depth);
+  const lattice = overlapOnLattice(planes, direction, depth, continues);
+  if (lattice === 0) return { maps: maps.map(({ raster }) => raster), lines: 0 };
   if (lattice !== undefined) {
     const reach = Math.min(lattice - 2, Math.ceil(depth / SEARCH) + 1);
     return cutAndJoin(maps, planes, direction, refineOverlap(planes, direction, lattice, reach).lines);
@@ -78,15 +91,24 @@ function cutAndJoin(maps: MapToMend[], planes: Plane[], direction: "across" | "d
 
 /** The least overlap that a cut finds its way in, as a share of the picture. */
 const NARROWEST = 1 / 64;
+/** So much of a repeat may be left over, and they come out even: a pitch is known to about a hundredth. */
+const EVEN = 0.04;
 
 /**
- * In a pattern, the overlap that leaves whole repeats of it, bond and all, however alike the edges are at another one; undefined
- * in a surface that repeats at no fixed distance.
+ * In a pattern, the overlap that leaves whole repeats of it, bond and all, however alike the edges are at another one: 0 where
+ * they come out even in a picture that continues; undefined in a surface that repeats at no fixed distance.
  * @throws {Refusal} where too much would have to be given up
  */
-function overlapOnLattice(planes: Plane[], direction: "across" | "down", depth: number): number | undefined {
+function overlapOnLattice(
+  planes: Plane[],
+  direction: "across" | "down",
+  depth: number,
+  continues: boolean,
+): number | undefined {
   const pitch = findPitch(planes, direction);
   if (!pitch) return undefined;
+  const held = depth / pitch.pixels;
+  if (continues && held > 1 - EVEN && Math.abs(held - Math.round(held)) < EVEN) return 0;
   const least = Math.max(4, depth * NARROWEST);
   const repeats = Math.floor((depth - least) / pitch.pixels);
   const lines = Math.round(depth - repeats * pitch.pixels);

@@ -193,8 +193,8 @@ describe("what is missing", () => {
       expect.objectContaining({ level: "look", message: expect.stringContaining("it is a guess") }),
     );
     // A mend afterwards does not make the guess forgotten.
-    await mended(id, { kind: "seams", down: false });
-    expect(role(await material(id), "height")).toMatchObject({ derived: ["height-from-color", "seams"] });
+    await mended(id, { kind: "start", right: 0.25, down: 0 });
+    expect(role(await material(id), "height")).toMatchObject({ derived: ["height-from-color", "start"] });
   });
 
   test.each([
