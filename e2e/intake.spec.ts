@@ -67,6 +67,13 @@ test("the bench judges it, and mends its seams as a new revision", async () => {
   await expect(page.getByRole("heading", { name: "Seams" })).toBeVisible();
   await expectAccessible(page);
   await page.getByRole("button", { name: "Mend the seams" }).click();
+  // It is shown tiled before it is kept.
+  await expect(page.getByRole("heading", { name: "Seams mended, not kept yet" })).toBeVisible({
+    timeout: 60_000,
+  });
+  await expect(page.getByRole("button", { name: "As mended" })).toHaveAttribute("aria-pressed", "true");
+  await expectAccessible(page);
+  await page.getByRole("button", { name: "Keep it" }).click();
   await expect(
     page.getByText(/Seams mended .*\(revision 1 to 2\)|Seams mended \(revision 1 to 2\)/),
   ).toBeVisible({ timeout: 60_000 });

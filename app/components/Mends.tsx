@@ -1,7 +1,11 @@
 import { isMaking, mendWords } from "#core/mend/recipe";
-import type { MendRow } from "#server/db/mends";
+import type { MendFigures, MendRow } from "#server/db/mends";
 
-export const isRunning = ({ toRevision, failure }: MendRow) => toRevision === null && failure === null;
+const isOver = ({ toRevision, failure }: MendRow) => toRevision !== null || failure !== null;
+
+export const isRunning = (mend: MendRow) => !isOver(mend) && !mend.proposal;
+/** It is done, and waits to be kept or discarded. */
+export const isWaiting = (mend: MendRow) => !isOver(mend) && mend.proposal !== null;
 
 /** What was mended or made, with the figures before and after. */
 export function Mends({ mends }: { mends: MendRow[] }) {
@@ -13,25 +17,26 @@ export function Mends({ mends }: { mends: MendRow[] }) {
           {mendWords(mend.recipe)}
           {mend.failure && <span className="mark wrong"> not done: {mend.failure}</span>}
           {isRunning(mend) && "…"}
-          {mend.figures && mend.toRevision && <Outcome {...mend} figures={mend.figures} />}
+          {isWaiting(mend) && ": to be kept or discarded"}
+          {mend.figures && mend.toRevision && (
+            <>
+              {" "}
+              (revision {mend.fromRevision} to {mend.toRevision})
+              <Outcome recipe={mend.recipe} figures={mend.figures} />
+            </>
+          )}
         </li>
       ))}
     </ul>
   );
 }
 
-function Outcome({
-  recipe,
-  fromRevision,
-  toRevision,
-  figures,
-}: MendRow & { figures: NonNullable<MendRow["figures"]> }) {
+/** What a mend changed, in figures. */
+export function Outcome({ recipe, figures }: { recipe: MendRow["recipe"]; figures: MendFigures }) {
   const { before, after, overlap, modules } = figures;
   const counted = [modules?.across, modules?.down].filter((one) => one !== undefined);
   return (
     <>
-      {" "}
-      (revision {fromRevision} to {toRevision})
       {!isMaking(recipe) && (
         <>
           :{" "}

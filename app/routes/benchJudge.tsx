@@ -18,10 +18,10 @@ import { findMaterial } from "#server/db/materials";
 import type { Person } from "#server/db/people";
 import { mendRecipeSchema } from "#core/mend/recipe";
 import { listCameras } from "#server/db/projects";
-import { listMends } from "#server/db/mends";
+import { listMends, type MendRow } from "#server/db/mends";
 import { addJob } from "#server/jobs/queue";
-import { startMend } from "#server/library/mend";
-import { badField } from "#server/problem";
+import { dropMend, keepMend, startMend } from "#server/library/mend";
+import { badField, conflict } from "#server/problem";
 import { Form } from "react-router";
 import { Button } from "../components/Button";
 import { InlineNumber } from "../components/InlineNumber";
@@ -29,7 +29,8 @@ import { Refusal } from "../components/Refusal";
 import { useCatchUp } from "../view/live";
 import { seamWords } from "../view/seamWords";
 import { SeamSample } from "../components/SeamSample";
-import { isRunning, Mends } from "../components/Mends";
+import { isRunning, isWaiting, Mends } from "../components/Mends";
+import { MendedSample, WaitingMend, type Waiting } from "../components/WaitingMend";
 import { closePreviewUrl } from "../components/previewUrl";
 import { act, found, idOf, look } from "../guard";
 import { useBench } from "../view/useBench";
@@ -44,22 +45,51 @@ export const loader = look(async ({ params }: Route.LoaderArgs & { person: Perso
   );
   for (const { sha256, reading } of readings)
     if (reading && !reading.seams) await addJob(db, "heal-previews", { sha256, channel: "color" });
+  const mends = await listMends(db, material.id);
   return {
     readings: Object.fromEntries(readings.map((one) => [one.sha256, one])),
-    mends: await listMends(db, material.id),
+    mends,
+    waiting: await waitingFor(mends.find(isWaiting)),
     cameras: await listCameras(db, material.id),
   };
 });
 
+/** What a mend that waits would make of the material. */
+async function waitingFor(mend: MendRow | undefined): Promise<Waiting | undefined> {
+  if (!mend?.proposal) return undefined;
+  const { id, recipe, proposal } = mend;
+  const images = await listReadings(
+    database(),
+    proposal.maps.map(({ sha256 }) => sha256),
+  );
+  const maps = proposal.maps.flatMap(({ role, sha256, channel, derived }) => {
+    const image = images.find((one) => one.sha256 === sha256);
+    if (!image || !derived?.includes(recipe.kind)) return [];
+    const { width, height, reading } = image;
+    return [{ role, sha256, channel, width, height, ...(reading?.seams && { seams: reading.seams }) }];
+  });
+  return { id, recipe, figures: proposal.figures, maps };
+}
+
 export const action = act(
   async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+    const waiting = form.get("waiting");
+    if (waiting) {
+      const settle = form.get("answer") === "keep" ? keepMend : dropMend;
+      const { failure, toRevision } = await settle(idOf(params), idOf({ id: String(waiting) }), person);
+      if (form.get("answer") === "keep" && failure) throw conflict(failure);
+      return { id: String(waiting), fromRevision: toRevision ?? 0 };
+    }
     const kind = form.get("mend");
     const numbers = { across: Number(form.get("across")), down: Number(form.get("down")) };
     const edges = { across: form.has("across"), down: form.has("down") };
     const recipe = kind === "even-out" ? { kind } : { kind, ...(kind === "one-copy" ? numbers : edges) };
     const read = mendRecipeSchema.safeParse(recipe);
     if (!read.success) throw badField("/mend", read.error.issues[0].message);
-    return startMend(idOf(params), read.data, person).then(({ id, fromRevision }) => ({ id, fromRevision }));
+    // A cut to one copy loses nothing; what mixes or gives up is looked at before it is kept.
+    const lookFirst = read.data.kind !== "one-copy";
+    const { id, fromRevision } = await startMend(idOf(params), read.data, person, lookFirst);
+    return { id, fromRevision };
   },
 );
 
@@ -67,7 +97,7 @@ const DistanceChart = lazy(() => import("../components/DistanceChart"));
 
 /** What the pixels say of the material: its seams, how much it repeats, and from where on it holds up. */
 export default function BenchJudge({
-  loaderData: { readings, mends, cameras },
+  loaderData: { readings, mends, waiting, cameras },
   actionData,
 }: Route.ComponentProps) {
   const { material, mayMake } = useBench();
@@ -78,6 +108,7 @@ export default function BenchJudge({
     .toSorted((a, b) => Number(b.role === "base_color") - Number(a.role === "base_color"));
   const [shown, setShown] = useState(maps[0]?.role);
   const [tiled, setTiled] = useState(true);
+  const [asItIs, setAsItIs] = useState(false);
   const map = maps.find(({ role }) => role === shown) ?? maps[0];
   if (!map)
     return <p className="page">A plain colour has no seams and no pixels: there is nothing to judge.</p>;
@@ -94,21 +125,30 @@ export default function BenchJudge({
             </button>
           ))}
           <span className="spring" />
-          {repeating && (
+          {waiting && (
+            <button type="button" aria-pressed={!asItIs} onClick={() => setAsItIs(!asItIs)}>
+              As mended
+            </button>
+          )}
+          {repeating && (!waiting || asItIs) && (
             <button type="button" aria-pressed={tiled} onClick={() => setTiled(!tiled)}>
               Three by three, shifted by half
             </button>
           )}
         </div>
         <div className="judge-sample">
-          <SeamSample
-            url={closePreviewUrl(map)}
-            tiled={tiled && repeating}
-            seams={reading?.reading?.seams}
-            spots={map.role === "base_color" ? repetition?.spots : []}
-            width={map.width}
-            height={map.height}
-          />
+          {waiting && !asItIs ? (
+            <MendedSample waiting={waiting} role={map.role} />
+          ) : (
+            <SeamSample
+              url={closePreviewUrl(map)}
+              tiled={tiled && repeating}
+              seams={reading?.reading?.seams}
+              spots={map.role === "base_color" ? repetition?.spots : []}
+              width={map.width}
+              height={map.height}
+            />
+          )}
         </div>
         {repeating && tiled && (
           <p className="aside">
@@ -118,6 +158,7 @@ export default function BenchJudge({
         )}
       </div>
       <div className="judge-figures">
+        {waiting && <WaitingMend waiting={waiting} mayMake={mayMake} />}
         {repeating && (
           <section aria-labelledby="seams">
             <h2 id="seams">Seams</h2>
@@ -252,8 +293,8 @@ function MendChoice({ readings, running }: { readings: (SeamReading | undefined)
         </Button>
       </div>
       <p className="aside">
-        All maps are cut alike; the revision before keeps them as they came. A crop looks for the pitch of the
-        pattern and leaves whole modules.
+        You see what comes of it before it is kept. All maps are cut alike; the revision before keeps them as
+        they came. A crop looks for the pitch of the pattern and leaves whole repeats of it.
       </p>
     </Form>
   );

@@ -68,6 +68,26 @@ describe("mending the seams", () => {
     ).toThrow(/What repeats in it measures 4\d px.*more than a third/);
   });
 
+  test("light that falls from one side leaves no band where the edges meet", () => {
+    const wall = cropped(sampleSet("trowelled").base_color, 13, 17, 229, 213);
+    const lit = mapped(
+      wall,
+      (value, _, i) => value * (0.7 + (0.3 * (Math.floor(i / wall.channels) % 229)) / 228),
+    );
+    const mended = (raster: Raster) =>
+      mendSeams([{ raster, values: "srgb" }], { across: true, down: false }).maps[0];
+    // Means of eight upright strips, in linear light, against the strip beside them.
+    const steps = (image: Raster) => {
+      const luma = lumaOf(image);
+      const strips = Array<number>(8).fill(0);
+      luma.data.forEach((v, i) => (strips[Math.floor(((i % luma.width) * 8) / luma.width)] += v));
+      const mean = strips.reduce((sum, v) => sum + v, 0) / 8;
+      return Math.max(...strips.map((v, i) => Math.abs(v - strips[(i + 1) % 8]) / mean));
+    };
+    expect(steps(lit)).toBeGreaterThan(0.2);
+    expect(steps(mended(lit))).toBeLessThan(steps(mended(wall)) + 0.02);
+  });
+
   test("vectors stay of length 1, and one direction can be left alone", () => {
     const normal = cropped(sampleSet("brick").geometry_normal, 0, 17, 256, 200);
     const { maps, overlap } = mendSeams([{ raster: normal, values: "normal" }], {

@@ -3,6 +3,7 @@ import { cutSeam } from "#core/mend/cutSeam";
 import { findPitch } from "#core/gauge/findPitch";
 import { readSeams, SEAM_LOOK } from "#core/judge/seams";
 import { findOverlap, MOST_GIVEN_UP, refineOverlap } from "#core/mend/findOverlap";
+import { levelEdges } from "#core/mend/levelEdges";
 import { lumaOf, resample, type Plane } from "#core/raster/plane";
 import { createRaster, maxValue, type Raster } from "#core/raster/raster";
 import { linearTable, linearToSrgb } from "#core/raster/srgb";
@@ -72,7 +73,7 @@ function mendOneWay(
   if (lattice === 0) return { maps: maps.map(({ raster }) => raster), lines: 0 };
   if (lattice !== undefined) {
     const reach = Math.min(lattice - 2, Math.ceil(depth / SEARCH) + 1);
-    return cutAndJoin(maps, planes, direction, refineOverlap(planes, direction, lattice, reach).lines);
+    return cutAndJoin(maps, direction, refineOverlap(planes, direction, lattice, reach).lines);
   }
   const ratio = Math.max(1, depth / SEARCH);
   const reduced = planes.map((plane) =>
@@ -81,12 +82,17 @@ function mendOneWay(
   const guess = Math.round(findOverlap(reduced, direction).lines * ratio);
   const { lines } =
     ratio === 1 ? { lines: guess } : refineOverlap(planes, direction, guess, Math.ceil(ratio * 1.5));
-  return cutAndJoin(maps, planes, direction, lines);
+  return cutAndJoin(maps, direction, lines);
 }
 
-function cutAndJoin(maps: MapToMend[], planes: Plane[], direction: "across" | "down", lines: number) {
+function cutAndJoin(maps: MapToMend[], direction: "across" | "down", lines: number) {
+  const level = maps.map(({ raster, values }) => ({
+    raster: values === "normal" ? raster : levelEdges(raster, values, direction, lines),
+    values,
+  }));
+  const planes = level.map(({ raster }) => lumaOf(raster));
   const cut = cutSeam(errorOf(planes, direction, lines));
-  return { maps: maps.map((map) => joined(map, direction, lines, cut)), lines };
+  return { maps: level.map((map) => joined(map, direction, lines, cut)), lines };
 }
 
 /** The least overlap that a cut finds its way in, as a share of the picture. */

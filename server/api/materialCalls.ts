@@ -44,7 +44,7 @@ import {
   setRepeat,
   handOnRepeat,
 } from "#server/library/materials";
-import { startMend } from "#server/library/mend";
+import { dropMend, keepMend, startMend } from "#server/library/mend";
 import { Problem, notFound } from "#server/problem";
 
 const jointShape = z.object({ share: z.number(), sure: z.number() });
@@ -358,11 +358,30 @@ export const MATERIAL_CALLS: Call[] = [
   call({
     method: "post",
     path: "/materials/:id/mends",
-    summary: "Mend seams, or even out slow light and dark; the result is a new revision",
+    summary:
+      "Mend seams, or even out slow light and dark; the result is a new revision, or with `look=first` waits to be kept",
     status: 202,
+    query: z.object({ look: z.literal("first").optional() }),
     body: mendRecipeSchema,
     answer: mendShape,
-    handle: async ({ params, body, person }) => mendAnswer(await startMend(params.id, body, person)),
+    handle: async ({ params, query, body, person }) =>
+      mendAnswer(await startMend(params.id, body, person, query.look === "first")),
+  }),
+  call({
+    method: "post",
+    path: "/materials/:id/mends/:mend/keep",
+    summary: "Keep a mend that waits: its maps become a new revision",
+    status: 200,
+    answer: mendShape,
+    handle: async ({ params, person }) => mendAnswer(await keepMend(params.id, params.mend, person)),
+  }),
+  call({
+    method: "delete",
+    path: "/materials/:id/mends/:mend",
+    summary: "Drop a mend that waits: nothing of the material changes",
+    status: 200,
+    answer: mendShape,
+    handle: async ({ params }) => mendAnswer(await dropMend(params.id, params.mend)),
   }),
   call({
     method: "get",

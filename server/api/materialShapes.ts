@@ -61,18 +61,30 @@ const stateOf = (made: unknown, failure: string | null) =>
 
 export const mendShape = z.object({
   id: z.string(),
-  state: z.enum(["running", "done", "failed"]),
+  /** "waiting": it is done, and waits to be kept or dropped; `proposed` is what it came to. */
+  state: z.enum(["running", "waiting", "done", "failed"]),
   fromRevision: z.number(),
   toRevision: z.number().nullable(),
   recipe: mendRecipeSchema,
   figures: mendFiguresSchema.nullable(),
   failure: z.string().nullable(),
+  proposed: z
+    .object({ repeat: size.nullable(), maps: z.array(z.object({ role: z.enum(ROLES), sha256: z.string() })) })
+    .optional(),
 });
 
 export function mendAnswer(mend: MendRow): z.input<typeof mendShape> {
-  const { id, fromRevision, toRevision, recipe, figures, failure } = mend;
+  const { id, fromRevision, toRevision, recipe, failure, proposal } = mend;
   const state = stateOf(toRevision, failure);
-  return { id, state, fromRevision, toRevision, recipe, figures, failure };
+  const answer = { id, fromRevision, toRevision, recipe, failure };
+  if (state !== "running" || !proposal) return { ...answer, state, figures: mend.figures };
+  const { repeat, maps, figures } = proposal;
+  return {
+    ...answer,
+    state: "waiting",
+    figures,
+    proposed: { repeat, maps: maps.map(({ role, sha256 }) => ({ role, sha256 })) },
+  };
 }
 
 export const sampleShape = z.object({

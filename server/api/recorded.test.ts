@@ -149,6 +149,15 @@ test("every call, answered well, answers as openapi.json says", async () => {
   await ask("POST", `/materials/${brick}/mends`, { kind: "even-out" });
   await work();
   expect((await ask("GET", `/materials/${brick}/mends`)).items[0].state).toBe("done");
+  for (const [method, answer, state] of [
+    ["DELETE", "", "failed"],
+    ["POST", "/keep", "done"],
+  ]) {
+    const { id } = await ask("POST", `/materials/${brick}/mends?look=first`, { kind: "even-out" });
+    await work();
+    expect((await ask("GET", `/materials/${brick}/mends`)).items[0].state).toBe("waiting");
+    expect((await ask(method, `/materials/${brick}/mends/${id}${answer}`)).state).toBe(state);
+  }
   const corners = [30, 230, 220, 40].map((x, i) => ({ x, y: [40, 20, 240, 210][i] }));
   await ask("POST", `/materials/${twin}/flattenings`, { name: "Gable", corners, width: 3000, height: 2400 });
   await work();

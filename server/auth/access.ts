@@ -111,6 +111,8 @@ export const CALLS: Record<string, Access> = {
   "POST /materials/:id/flattenings": "make",
   "GET /materials/:id/mends": "look",
   "POST /materials/:id/mends": "make",
+  "POST /materials/:id/mends/:mend/keep": "make",
+  "DELETE /materials/:id/mends/:mend": "make",
   "GET /materials/:id/modules": "look",
   "GET /formats": "look",
   "GET /profiles": "look",

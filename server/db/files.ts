@@ -136,8 +136,8 @@ export function findImage(db: Db, sha256: string) {
 export function listReadings(db: Db, hashes: string[]) {
   return rows(
     db,
-    imageSchema.pick({ sha256: true, reading: true, repetition: true }),
-    "SELECT sha256, reading, repetition FROM images WHERE sha256 = ANY($1)",
+    imageSchema.pick({ sha256: true, width: true, height: true, reading: true, repetition: true }),
+    "SELECT sha256, width, height, reading, repetition FROM images WHERE sha256 = ANY($1)",
     [hashes],
   );
 }

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { mendRecipeSchema, type MendRecipe } from "#core/mend/recipe";
 import { oneRow, rows, violates, type Db } from "#server/db/database";
+import type { NewRevision } from "#server/db/materials";
 import { conflict } from "#server/problem";
 
 const moduleSchema = z.object({ pitch: z.number(), modules: z.number() });
@@ -21,7 +22,12 @@ export const mendFiguresSchema = z.object({
 });
 export type MendFigures = z.infer<typeof mendFiguresSchema>;
 
-export const mendSchema = z.object({
+/** What a mend came to, and is not kept yet. */
+export interface MendProposal extends Pick<NewRevision, "maps" | "repeat" | "finish" | "findings"> {
+  figures: MendFigures;
+}
+
+const mendSchema = z.object({
   id: z.string(),
   material: z.string(),
   fromRevision: z.number(),
@@ -29,6 +35,9 @@ export const mendSchema = z.object({
   recipe: mendRecipeSchema,
   figures: mendFiguresSchema.nullable(),
   failure: z.string().nullable(),
+  /** Whether it is shown before it is kept, and then what there is to look at. */
+  lookFirst: z.boolean(),
+  proposal: z.custom<MendProposal>().nullable(),
   person: z.string(),
   personId: z.string(),
   askedAt: z.date(),
@@ -36,7 +45,7 @@ export const mendSchema = z.object({
 export type MendRow = z.infer<typeof mendSchema>;
 
 const MEND = `SELECT n.id, n.material, n.from_revision AS "fromRevision", n.to_revision AS "toRevision", n.recipe, n.figures,
-    n.failure, p.name AS person, n.person AS "personId", n.asked_at AS "askedAt"
+    n.failure, n.look_first AS "lookFirst", n.proposal, p.name AS person, n.person AS "personId", n.asked_at AS "askedAt"
   FROM mends n JOIN people p ON p.id = n.person`;
 
 export const findMend = (db: Db, id: string) => oneRow(db, mendSchema, `${MEND} WHERE n.id = $1`, [id]);
@@ -46,14 +55,19 @@ export const listMends = (db: Db, material: string) =>
 
 export async function insertMend(
   db: Db,
-  mend: { material: string; revision: number; recipe: MendRecipe; person: string },
+  mend: { material: string; revision: number; recipe: MendRecipe; person: string; lookFirst: boolean },
 ): Promise<string> {
+  // What was looked at and left lying makes room for the next.
+  await db.query(
+    "UPDATE mends SET failure = $2, ended_at = now() WHERE material = $1 AND proposal IS NOT NULL AND ended_at IS NULL",
+    [mend.material, NOT_KEPT],
+  );
   try {
     const row = await oneRow(
       db,
       z.object({ id: z.string() }),
-      "INSERT INTO mends (material, from_revision, recipe, person) VALUES ($1, $2, $3, $4) RETURNING id",
-      [mend.material, mend.revision, JSON.stringify(mend.recipe), mend.person],
+      "INSERT INTO mends (material, from_revision, recipe, person, look_first) VALUES ($1, $2, $3, $4, $5) RETURNING id",
+      [mend.material, mend.revision, JSON.stringify(mend.recipe), mend.person, mend.lookFirst],
     );
     return row!.id;
   } catch (error) {
@@ -61,6 +75,16 @@ export async function insertMend(
       throw conflict("This material is being mended already. Wait until that is done.");
     throw error;
   }
+}
+
+export const NOT_KEPT = "It was looked at, and not kept.";
+
+/** Holds what a mend came to, to be looked at. */
+export async function proposeMend(db: Db, id: string, proposal: MendProposal): Promise<void> {
+  await db.query("UPDATE mends SET proposal = $2 WHERE id = $1 AND ended_at IS NULL", [
+    id,
+    JSON.stringify(proposal),
+  ]);
 }
 
 export async function endMend(

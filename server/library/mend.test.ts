@@ -86,6 +86,56 @@ describe("a mend", () => {
     expect((await studio.api("GET", `/materials/${id}`)).json.revision).toBe(2);
   });
 
+  test("can be looked at first: it waits to be kept or dropped, and changes nothing until then", async () => {
+    const id = await takeCropped("mole");
+    const material = async () => (await studio.api("GET", `/materials/${id}`)).json;
+    const newest = async () => (await studio.api("GET", `/materials/${id}/mends`)).json.items[0];
+    const ask = async () => {
+      const recipe = { kind: "even-out" };
+      const { json } = await studio.api("POST", `/materials/${id}/mends?look=first`, recipe);
+      expect((await studio.api("POST", `/materials/${id}/mends/${json.id}/keep`)).status).toBe(409);
+      await (await import("#server/library/mend")).runMend(json.id);
+      return json.id as string;
+    };
+    const dropped = await ask();
+    const waiting = await newest();
+    expect(waiting).toMatchObject({ state: "waiting", toRevision: null });
+    expect(waiting.figures.after).toBeDefined();
+    const [was] = (await material()).maps;
+    expect(waiting.proposed.maps[0]).toMatchObject({ role: "base_color" });
+    expect(waiting.proposed.maps[0].sha256).not.toBe(was.sha256);
+    expect((await studio.api("DELETE", `/materials/${id}/mends/${dropped}`)).json.state).toBe("failed");
+    expect((await studio.api("DELETE", `/materials/${id}/mends/${dropped}`)).status).toBe(409);
+    // What was left lying makes room for the next.
+    const left = await ask();
+    const kept = await ask();
+    expect((await material()).revision).toBe(1);
+    expect((await studio.api("POST", `/materials/${id}/mends/${left}/keep`)).status).toBe(409);
+    const looker = await studio.addPerson("look");
+    const path = `/materials/${id}/mends/${kept}/keep`;
+    expect((await studio.api("POST", path, undefined, { token: looker.token })).status).toBe(403);
+    expect((await studio.api("POST", path)).json).toMatchObject({ state: "done", toRevision: 2 });
+    const after = await material();
+    expect(after.revision).toBe(2);
+    expect(after.maps[0].sha256).toBe(waiting.proposed.maps[0].sha256);
+    expect((await studio.api("POST", path)).status).toBe(409);
+    // Of another material there is none.
+    const other = await takeCropped("groyne");
+    expect((await studio.api("POST", `/materials/${other}/mends/${kept}/keep`)).status).toBe(404);
+  });
+
+  test("that was looked at while somebody saved the material is not forced on it either", async () => {
+    const id = await takeCropped("spur");
+    const { json } = await studio.api("POST", `/materials/${id}/mends?look=first`, { kind: "even-out" });
+    await (await import("#server/library/mend")).runMend(json.id);
+    await studio.api("PATCH", `/materials/${id}`, { finish: { roughness: 0.3 } });
+    expect((await studio.api("POST", `/materials/${id}/mends/${json.id}/keep`)).json).toMatchObject({
+      state: "failed",
+      failure: expect.stringContaining("in the meantime"),
+    });
+    expect((await studio.api("GET", `/materials/${id}`)).json).toMatchObject({ revision: 2 });
+  });
+
   test("of a material that somebody saved meanwhile is not forced on it", async () => {
     const id = await takeCropped("lane");
     const { json } = await studio.api("POST", `/materials/${id}/mends`, { kind: "seams", down: false });

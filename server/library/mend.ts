@@ -2,7 +2,7 @@ import { Readable } from "node:stream";
 import { DIRECTIONS, DIRECTION_WORDS, SEAM_LOOK, SEAM_WRONG, worstSeam } from "#core/judge/seams";
 import { isMaking, isQuarterTurn, mendWords, type MendKind, type MendRecipe } from "#core/mend/recipe";
 import { isColorRole } from "#core/maps/roles";
-import { database, inTransaction } from "#server/db/database";
+import { database, inTransaction, type Db } from "#server/db/database";
 import { findImage, insertFile, type ImageRow } from "#server/db/files";
 import {
   findMaterial,
@@ -11,7 +11,16 @@ import {
   type NewMap,
   type NewRevision,
 } from "#server/db/materials";
-import { endMend, findMend, insertMend, type MendFigures, type MendRow } from "#server/db/mends";
+import {
+  endMend,
+  findMend,
+  insertMend,
+  NOT_KEPT,
+  proposeMend,
+  type MendFigures,
+  type MendProposal,
+  type MendRow,
+} from "#server/db/mends";
 import type { Person } from "#server/db/people";
 import { announce } from "#server/events/events";
 import { fileStore } from "#server/files/store";
@@ -27,8 +36,16 @@ import { Refusal } from "#core/text/refusal";
 
 const LIMITS = { seconds: 600, mebibytes: 8192 };
 
-/** Asks for a mend, as a job. @throws {Problem} where there is nothing to mend or one is under way. */
-export async function startMend(id: string, recipe: MendRecipe, person: Person): Promise<MendRow> {
+/**
+ * Asks for a mend, as a job. With `lookFirst` it waits to be kept or dropped once it is done; a mend that was waiting so is dropped.
+ * @throws {Problem} where there is nothing to mend or one is under way
+ */
+export async function startMend(
+  id: string,
+  recipe: MendRecipe,
+  person: Person,
+  lookFirst = false,
+): Promise<MendRow> {
   return inTransaction(async (db) => {
     const material = await findMaterial(db, id);
     if (!material) throw notFound("material");
@@ -42,6 +59,7 @@ export async function startMend(id: string, recipe: MendRecipe, person: Person):
       revision: material.revision,
       recipe,
       person: person.id,
+      lookFirst,
     });
     await addJob(db, "mend-material", { mend });
     await announce(db, { topic: "library", id });
@@ -56,14 +74,14 @@ function mapsFor(recipe: MendRecipe, material: MaterialRow) {
   );
 }
 
-/** Carries a mend out and saves it as a new revision. Does nothing where it was carried out before. */
+/** Carries a mend out, and saves it as a new revision or holds it to be looked at. Does nothing where it was carried out before. */
 export async function runMend(id: string): Promise<void> {
   const mend = await findMend(database(), id);
-  if (!mend || mend.toRevision !== null || mend.failure !== null) return;
+  if (!mend || mend.toRevision !== null || mend.failure !== null || mend.proposal) return;
   const material = await findMaterial(database(), mend.material, mend.fromRevision);
   if (!material) return failMend(id, "The material is no longer in the library.");
   const { recipe } = mend;
-  if (isMaking(recipe)) return save(mend, material, await makeMissing(recipe, material));
+  if (isMaking(recipe)) return settle(mend, material, await makeMissing(recipe, material));
   const changed = mapsFor(recipe, material);
   const files = new Map<string, MendTask["files"][number]>();
   for (const map of changed) {
@@ -96,7 +114,7 @@ export async function runMend(id: string): Promise<void> {
   await refuseBroken(recipe, material, maps);
   const { overlap, scale, modules } = mended;
   const { repeat, finish } = material;
-  await save(mend, material, {
+  await settle(mend, material, {
     maps,
     overlap,
     modules,
@@ -138,43 +156,86 @@ export interface MendOutcome extends Pick<NewRevision, "maps" | "repeat" | "fini
   modules?: MendFigures["modules"];
 }
 
-async function save(mend: MendRow, material: MaterialRow, outcome: MendOutcome): Promise<void> {
+async function settle(mend: MendRow, material: MaterialRow, outcome: MendOutcome): Promise<void> {
   const { maps, repeat, finish, findings, overlap, modules } = outcome;
   const before = await figuresOf(material.maps);
   const after = await figuresOf(maps);
   const figures: MendFigures = { before, after, overlap, ...(modules && { modules }) };
+  const proposal = { maps, repeat, finish, findings, figures };
+  await inTransaction(async (db) => {
+    if (mend.lookFirst) await proposeMend(db, mend.id, proposal);
+    else await save(db, mend, material, proposal, mend.personId);
+    await announce(db, { topic: "library", id: material.id });
+  });
+}
+
+/** Saves what a mend came to as a new revision. */
+async function save(
+  db: Db,
+  mend: MendRow,
+  material: MaterialRow,
+  { maps, repeat, finish, findings, figures }: MendProposal,
+  person: string,
+): Promise<void> {
   const { sizeState, gauge } = material;
+  const { before, after } = figures;
   const isAsCounted =
     repeat === null ||
     (mend.recipe.kind !== "turn" &&
       repeat.width === material.repeat?.width &&
       repeat.height === material.repeat.height);
-  await inTransaction(async (db) => {
-    const saved = await saveRevision(
-      db,
-      { id: material.id, seen: mend.fromRevision, person: mend.personId },
-      {
-        repeat,
-        sizeState,
-        // What was counted or measured on the image before is not on this one.
-        gauge: isAsCounted ? gauge : { method: "size", ...repeat },
-        finish,
-        findings: findings.filter(
-          ({ code }) => code !== "seam" || (after.broken ?? 0) >= (before.broken ?? 0),
-        ),
-        note: mendWords(mend.recipe),
-        maps,
-      },
-    );
-    await endMend(
-      db,
-      mend.id,
-      saved === undefined
-        ? { failure: "Somebody saved the material in the meantime. Mend it again." }
-        : { toRevision: saved, figures },
-    );
-    await announce(db, { topic: "library", id: material.id });
+  const saved = await saveRevision(
+    db,
+    { id: material.id, seen: mend.fromRevision, person },
+    {
+      repeat,
+      sizeState,
+      // What was counted or measured on the image before is not on this one.
+      gauge: isAsCounted ? gauge : { method: "size", ...repeat },
+      finish,
+      findings: findings.filter(({ code }) => code !== "seam" || (after.broken ?? 0) >= (before.broken ?? 0)),
+      note: mendWords(mend.recipe),
+      maps,
+    },
+  );
+  await endMend(
+    db,
+    mend.id,
+    saved === undefined
+      ? { failure: "Somebody saved the material in the meantime. Mend it again." }
+      : { toRevision: saved, figures },
+  );
+}
+
+/** Keeps a mend that was looked at. @throws {Problem} where none waits */
+export async function keepMend(material: string, id: string, person: Person): Promise<MendRow> {
+  return inTransaction(async (db) => {
+    const mend = await waitingMend(db, material, id);
+    const from = await findMaterial(db, material, mend.fromRevision);
+    if (!from) throw notFound("material");
+    await save(db, mend, from, mend.proposal, person.id);
+    await announce(db, { topic: "library", id: material });
+    return (await findMend(db, id))!;
   });
+}
+
+/** Drops a mend that was looked at: nothing of the material changes. @throws {Problem} where none waits */
+export async function dropMend(material: string, id: string): Promise<MendRow> {
+  return inTransaction(async (db) => {
+    await waitingMend(db, material, id);
+    await endMend(db, id, { failure: NOT_KEPT });
+    await announce(db, { topic: "library", id: material });
+    return (await findMend(db, id))!;
+  });
+}
+
+async function waitingMend(db: Db, material: string, id: string) {
+  const mend = await findMend(db, id);
+  if (!mend || mend.material !== material) throw notFound("mend");
+  const { proposal, toRevision, failure } = mend;
+  if (!proposal || toRevision !== null || failure !== null)
+    throw conflict("This mend does not wait to be kept: it is still running, or was kept or dropped before.");
+  return { ...mend, proposal };
 }
 
 async function seamsOf(maps: { role: string; sha256: string }[]) {
