@@ -1,12 +1,13 @@
 import type { LikePair } from "#server/db/likenesses";
 
-type Compared = Pick<LikePair, "turns" | "shiftX" | "shiftY" | "tint"> & {
+type Compared = Pick<LikePair, "mirrored" | "turns" | "shiftX" | "shiftY" | "tint"> & {
   sides: Pick<LikePair["sides"][number], "width" | "height" | "format">[];
 };
 
 /** In which ways the second picture of a pair differs from the first, in words. */
-export function differencesOf({ turns, shiftX, shiftY, tint, sides: [a, b] }: Compared): string[] {
+export function differencesOf({ mirrored, turns, shiftX, shiftY, tint, sides: [a, b] }: Compared): string[] {
   const lines: string[] = [];
+  if (mirrored) lines.push("mirrored");
   if (turns > 0) lines.push(`turned by ${turns * 90}°`);
   if (Math.max(Math.abs(shiftX), Math.abs(shiftY)) > 0.012)
     lines.push(`shifted by ${Math.round(shiftX * 100)} % across and ${Math.round(shiftY * 100)} % down`);

@@ -51,13 +51,20 @@ export function alignmentOf(first: Plane, second: Plane): Alignment {
     peakInPlace: straight.inPlace,
   };
   if (straight.peak > 0.3) return best;
-  for (const mirrored of [false, true])
+  for (const isMirrored of [false, true])
     for (const turns of [0, 1, 2, 3] as const) {
-      if (turns === 0 && !mirrored) continue;
-      const shift = phaseShift(first, turned(mirrored ? mirror(second) : second, turns));
+      if (turns === 0 && !isMirrored) continue;
+      const shift = phaseShift(first, turned(isMirrored ? mirrored(second) : second, turns));
       // Another orientation has to be plainly better: patterns are symmetrical in part.
       if (shift.peak > best.peak * 1.5 && shift.peak > CLEAR_PEAK)
-        best = { ...best, turns, mirrored, shiftX: shift.x / SIDE, shiftY: shift.y / SIDE, peak: shift.peak };
+        best = {
+          ...best,
+          turns,
+          mirrored: isMirrored,
+          shiftX: shift.x / SIDE,
+          shiftY: shift.y / SIDE,
+          peak: shift.peak,
+        };
     }
   return best;
 }
@@ -75,7 +82,8 @@ export function turned(plane: Plane, quarters: number): Plane {
   return { width, height, data };
 }
 
-function mirror({ width, height, data }: Plane): Plane {
+/** Left and right exchanged. */
+export function mirrored({ width, height, data }: Plane): Plane {
   const out = new Float32Array(data.length);
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) out[y * width + (width - 1 - x)] = data[y * width + x];

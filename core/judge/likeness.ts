@@ -1,14 +1,18 @@
-import { turned } from "#core/judge/alignment";
+import { mirrored, turned } from "#core/judge/alignment";
 import { blurred } from "#core/raster/blurred";
 import { forward, inverse } from "#core/raster/fft";
-import { correlation, lumaOf, resample, wrapped, type Plane } from "#core/raster/plane";
+import { correlation, deviationOf, lumaOf, resample, wrapped, type Plane } from "#core/raster/plane";
 import { maxValue, type Raster } from "#core/raster/raster";
 
 /** How one picture follows from another. */
 export interface Likeness {
-  /** Correlation of the lightness after turning and shifting, −1..1; the same picture from `SAME_PICTURE` on. */
+  /**
+   * Correlation of the lightness after mirroring, turning and shifting, −1..1; the same picture from `SAME_PICTURE` on. Bands that go
+   * through the whole picture are alike in walls that have nothing else in common: what is left without them has to be alike too.
+   */
   alike: number;
-  /** Quarter turns clockwise and the shift, as shares of the side, that bring the second to the first. */
+  /** Whether left and right are exchanged first, then quarter turns clockwise and the shift, as shares of the side, that bring the second to the first. */
+  mirrored: boolean;
   turns: 0 | 1 | 2 | 3;
   shiftX: number;
   shiftY: number;
@@ -25,20 +29,53 @@ export function likenessOf(first: Raster, second: Raster): Likeness {
   // Softened, so that a shift by half a sample does not hide what is alike.
   const a = blurred(resample(lumaOf(first), SIDE, SIDE), 1.2);
   const b = blurred(resample(lumaOf(second), SIDE, SIDE), 1.2);
-  let best: Likeness = { alike: -2, turns: 0, shiftX: 0, shiftY: 0, tint: [0, 0, 0] };
-  for (const turns of [0, 1, 2, 3] as const) {
-    const candidate = turned(b, turns);
-    const { x, y } = bestShift(a, candidate);
-    const moved = shifted(candidate, x, y);
-    const alike = correlation(a, moved);
-    // A turn or a shift has to gain something over nothing at all.
-    if (alike > best.alike + 0.02)
-      best = { ...best, alike, turns, shiftX: signed(x) / SIDE, shiftY: signed(y) / SIDE };
-  }
+  let best: Likeness = { alike: -2, mirrored: false, turns: 0, shiftX: 0, shiftY: 0, tint: [0, 0, 0] };
+  for (const isMirrored of [false, true])
+    for (const turns of [0, 1, 2, 3] as const) {
+      const candidate = turned(isMirrored ? mirrored(b) : b, turns);
+      const { x, y } = bestShift(a, candidate);
+      const moved = shifted(candidate, x, y);
+      const alike = Math.min(correlation(a, moved), withoutBands(a, moved));
+      // A turn or a shift has to gain something over nothing at all.
+      if (alike > best.alike + 0.02)
+        best = {
+          ...best,
+          alike,
+          mirrored: isMirrored,
+          turns,
+          shiftX: signed(x) / SIDE,
+          shiftY: signed(y) / SIDE,
+        };
+    }
   return {
     ...best,
     tint: [0, 1, 2].map((c) => meanChannel(second, c) - meanChannel(first, c)) as Likeness["tint"],
   };
+}
+
+/** What is left without bands says nothing where it is as little as an encoder changes, in lightness. */
+const LEAST_LEFT = 0.003;
+/** And is blurred more by an encoder than bands are. */
+const BLURRED = 0.12;
+
+/** The correlation of what is left of both without the mean of each row and column; 1 where too little is left of either. */
+function withoutBands(a: Plane, b: Plane): number {
+  const [left, right] = [unbanded(a), unbanded(b)];
+  if (Math.min(deviationOf(left), deviationOf(right)) < LEAST_LEFT) return 1;
+  return Math.min(1, correlation(left, right) + BLURRED);
+}
+
+function unbanded(plane: Plane): Plane {
+  const { width, height, data } = plane;
+  const rows = new Float64Array(height);
+  const columns = new Float64Array(width);
+  let mean = 0;
+  data.forEach((v, i) => {
+    rows[Math.floor(i / width)] += v / width;
+    columns[i % width] += v / height;
+    mean += v / data.length;
+  });
+  return { ...plane, data: data.map((v, i) => v - rows[Math.floor(i / width)] - columns[i % width] + mean) };
 }
 
 /** The shift at which the second, moved back by it, correlates best with the first. */

@@ -48,6 +48,18 @@ export function quarterTurned(raster: Raster): Raster {
   return out;
 }
 
+/** Left and right exchanged. */
+export function mirrored(raster: Raster): Raster {
+  const { width, height, channels } = raster;
+  const out = createRaster(width, height, channels, raster.bitDepth);
+  for (let i = 0; i < out.data.length; i++) {
+    const pixel = Math.floor(i / channels);
+    const x = pixel % width;
+    out.data[i] = raster.data[(pixel - x + (width - 1 - x)) * channels + (i % channels)];
+  }
+  return out;
+}
+
 /** Every sample changed by a function of its value 0..1. */
 export function mapped(raster: Raster, change: (v: number, channel: number, i: number) => number): Raster {
   const out = createRaster(raster.width, raster.height, raster.channels, raster.bitDepth);

@@ -28,6 +28,8 @@ export const likenessShape = z.object({
   shiftX: z.number(),
   shiftY: z.number(),
   tint: z.array(z.number()),
+  /** Left and right are exchanged before the turn. */
+  mirrored: z.boolean(),
   decision: z.enum(DECISIONS).nullable(),
   sides: z.array(
     z.object({

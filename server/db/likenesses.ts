@@ -21,6 +21,18 @@ export async function findLikeImages(db: Db, sha256: string): Promise<string[]> 
   return found.map((row) => row.sha256);
 }
 
+/** Base color maps of live materials whose pixels are to be read anew, as after a change of what is read. */
+export async function unreadImages(db: Db): Promise<string[]> {
+  const found = await rows(
+    db,
+    z.object({ sha256: z.string() }),
+    `SELECT DISTINCT i.sha256 FROM images i JOIN maps a USING (sha256)
+       JOIN materials m ON m.id = a.material AND m.revision = a.revision
+      WHERE a.role = 'base_color' AND m.deleted_at IS NULL AND i.reading IS NOT NULL AND NOT i.reading ? 'seams'`,
+  );
+  return found.map(({ sha256 }) => sha256);
+}
+
 /** Live materials that have one of these images as their base color, with what was decided of the pair. */
 export function materialsOfImages(db: Db, hashes: string[]) {
   return rows(
@@ -46,11 +58,11 @@ export async function insertLikenesses(
 ): Promise<void> {
   for (const { sha256: other, likeness } of found) {
     const [first, second] = [sha256, other].sort();
-    const { alike, turns, shiftX, shiftY, tint } = likeness;
+    const { alike, mirrored, turns, shiftX, shiftY, tint } = likeness;
     await db.query(
-      `INSERT INTO likenesses (first, second, alike, turns, shift_x, shift_y, tint) VALUES ($1, $2, $3, $4, $5, $6, $7)
+      `INSERT INTO likenesses (first, second, alike, turns, shift_x, shift_y, tint, mirrored) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)
        ON CONFLICT (first, second) DO NOTHING`,
-      [first, second, alike, turns, shiftX, shiftY, tint],
+      [first, second, alike, turns, shiftX, shiftY, tint, mirrored],
     );
   }
 }
@@ -63,6 +75,7 @@ const pairSchema = z.object({
   shiftX: z.number(),
   shiftY: z.number(),
   tint: z.array(z.number()),
+  mirrored: z.boolean(),
   decision: z.enum(DECISIONS).nullable(),
   decidedBy: z.string().nullable(),
   sides: z.array(
@@ -107,7 +120,7 @@ export function listLikePairs(db: Db, limit = 60): Promise<LikePair[]> {
            'bitDepth', i.bit_depth, 'bytes', f.bytes, 'owners', jsonb_agg(o.owner)) AS side
          FROM images i JOIN files f USING (sha256) JOIN owners o USING (sha256) GROUP BY i.sha256, f.bytes)
      SELECT l.first, l.second, l.alike::float8 AS alike, l.turns, l.shift_x::float8 AS "shiftX", l.shift_y::float8 AS "shiftY",
-       l.tint::float8[] AS tint, l.decision, p.name AS "decidedBy", jsonb_build_array(a.side, b.side) AS sides
+       l.tint::float8[] AS tint, l.mirrored, l.decision, p.name AS "decidedBy", jsonb_build_array(a.side, b.side) AS sides
        FROM likenesses l JOIN side a ON a.sha256 = l.first JOIN side b ON b.sha256 = l.second
        LEFT JOIN people p ON p.id = l.decided_by
       ORDER BY l.decision IS NOT NULL, l.alike DESC LIMIT $1`,

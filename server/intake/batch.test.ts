@@ -4,7 +4,7 @@ import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import sharp from "sharp";
 import { encode } from "#server/images/encode";
-import { cropped, quarterTurned, rolled, sampleSet } from "#core/judge/testing";
+import { cropped, mirrored, quarterTurned, rolled, sampleSet } from "#core/judge/testing";
 import type { Raster } from "#core/raster/raster";
 import { openTestStudio, picture, takeIn, zipOf, type TestStudio } from "#server/testing/testStudio";
 
@@ -133,16 +133,19 @@ describe("an intake judges by pixels", () => {
     expect((await studio.api("GET", `/materials/${json.materials[0].id}`)).json.kind).toBe("environment");
   });
 
-  test("the same picture is found again when it was turned, shifted and encoded anew; a decision is remembered", async () => {
+  test("the same picture is found again when it was mirrored, turned, shifted and encoded anew; a decision is remembered", async () => {
     const { base_color: base } = sampleSet("trowelled");
     const first = await takeIn(studio, { "lime_wash.png": await png(base) });
     await accept(first.id, { all: true });
-    const jpeg = await sharp(await png(quarterTurned(rolled(base, 70, 33))))
+    const jpeg = await sharp(await png(quarterTurned(mirrored(rolled(base, 70, 33)))))
       .jpeg({ quality: 88 })
       .toBuffer();
     const second = await takeIn(studio, { "download-17.jpg": jpeg });
     expect(second.candidates[0].findings).toContainEqual(
-      expect.objectContaining({ code: "same-picture", message: expect.stringMatching(/Lime wash.*turned/) }),
+      expect.objectContaining({
+        code: "same-picture",
+        message: expect.stringMatching(/Lime wash.*mirrored/),
+      }),
     );
     const [pair] = (await studio.api("GET", "/likenesses")).json.items;
     expect(
@@ -159,6 +162,26 @@ describe("an intake judges by pixels", () => {
     );
     const third = await takeIn(studio, { "download-18.jpg": jpeg });
     expect(codes(third.candidates[0])).not.toContain("same-picture");
+  });
+
+  test("what was read before pictures are compared as now is read anew when the next one comes", async () => {
+    const { base_color: base } = sampleSet("scraped");
+    const first = await takeIn(studio, { "old_lime.png": await png(base) });
+    const [{ sha256 }] = first.candidates[0].maps;
+    await accept(first.id, { all: true });
+    const { database } = await import("#server/db/database");
+    const { unreadImages } = await import("#server/db/likenesses");
+    await database().query("UPDATE images SET reading = reading - 'seams' WHERE sha256 = $1", [sha256]);
+    await database().query("DELETE FROM fingerprints WHERE sha256 = $1", [sha256]);
+    expect(await unreadImages(database())).toEqual([sha256]);
+    await takeIn(studio, { "new_lime.png": await png(mirrored(base)) });
+    const { healPreviews } = await import("#server/images/healPreviews");
+    await healPreviews(sha256, "color");
+    expect(await unreadImages(database())).toEqual([]);
+    const again = await takeIn(studio, { "newer_lime.png": await png(rolled(base, 31, 9)) });
+    expect(again.candidates[0].findings).toContainEqual(
+      expect.objectContaining({ code: "same-picture", message: expect.stringContaining("Old lime") }),
+    );
   });
 });
 
