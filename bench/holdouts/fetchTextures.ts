@@ -31,6 +31,7 @@ export async function fetchTextures(): Promise<KnownTexture[]> {
   return [
     ...texturesOf("realTruths.tsv", "real textures"),
     ...texturesOf("laterTruths.tsv", "later textures"),
+    ...texturesOf("fittedTruths.tsv", "fitted textures"),
   ];
 }
 

@@ -15,3 +15,13 @@ export const BONDS = [
   "herringbone45",
 ] as const;
 export type Bond = (typeof BONDS)[number];
+
+const BOND_OF: Record<number, Bond> = {
+  1: "stack",
+  2: "half",
+  3: "third",
+  4: "quarter",
+};
+/** The bond of courses that are shifted by a part of a module, `turns` of `steps`. */
+export const bondOf = (turns: number, steps: number): Bond =>
+  Math.abs(turns) <= 1 ? (BOND_OF[steps] ?? "other") : "other";

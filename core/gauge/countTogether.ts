@@ -12,9 +12,13 @@ export interface CountedTogether {
 export function countTogether(base: Plane, height: Plane | undefined): CountedTogether {
   if (!height) return { count: findModules([base]) };
   const [inBase, inHeight] = [findModules([base]), findModules([height])];
-  const differ = inBase.across !== inHeight.across || inBase.down !== inHeight.down;
-  if (differ && inBase.sure >= SURE && inHeight.sure >= SURE) return { count: inBase, heightCount: inHeight };
-  return {
-    count: differ ? findModules([base, height]) : { ...inBase, sure: Math.max(inBase.sure, inHeight.sure) },
-  };
+  if (saysSame(inBase, inHeight))
+    return { count: { ...inBase, sure: Math.max(inBase.sure, inHeight.sure) } };
+  if (inBase.sure >= SURE && inHeight.sure >= SURE) return { count: inBase, heightCount: inHeight };
+  const together = findModules([base, height]);
+  // What neither holds by itself comes of laying two patterns over each other.
+  const isEither = saysSame(together, inBase) || saysSame(together, inHeight);
+  return { count: isEither ? together : inBase };
 }
+
+const saysSame = (a: ModuleCount, b: ModuleCount) => a.across === b.across && a.down === b.down;

@@ -1,7 +1,7 @@
 import type { Bond } from "#core/gauge/bond";
 import type { Copies } from "#core/gauge/counting/copies";
-import { findReading } from "#core/gauge/counting/findReading";
-import { surenessOf } from "#core/gauge/counting/sureness";
+import { readPicture } from "#core/gauge/counting/readPicture";
+import { choose } from "#core/gauge/counting/weigh";
 import type { Plane } from "#core/raster/plane";
 
 /** What a seamless picture repeats: whole numbers of modules, since it goes on at its other side. */
@@ -28,19 +28,22 @@ export const SURE = 0.9;
 
 /**
  * Counts the modules of a seamless picture: reads its joints as courses and columns, compares it with itself after every shift,
- * and says how sure it is.
+ * weighs all that it may hold, and says how sure it is.
  * @param planes maps that lie over each other, of one size
  */
 export function findModules(planes: Plane[]): ModuleCount {
-  const { reading, copies } = findReading(planes);
-  const { across, down, bond, upright, blockLength } = reading;
+  const { candidates, copies } = readPicture(planes);
+  const { candidate, sure } = choose(candidates);
+  const { across, down, bond, upright, blockLength } = candidate;
   return {
     ...(across !== undefined && { across }),
     ...(down !== undefined && { down }),
     bond,
     ...(upright && { upright }),
     ...(blockLength !== undefined && { blockLength }),
-    ...(copies.across * copies.down > 1 && { copies }),
-    sure: surenessOf(reading),
+    ...(copies.across * copies.down > 1 && {
+      copies: { across: copies.across, down: copies.down },
+    }),
+    sure,
   };
 }

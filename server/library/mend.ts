@@ -1,6 +1,7 @@
 import { Readable } from "node:stream";
-import { DIRECTIONS, DIRECTION_WORDS, SEAM_LOOK, SEAM_WRONG, worstSeam } from "#core/judge/seams";
+import { worstSeam } from "#core/judge/seams";
 import { isMaking, isQuarterTurn, mendWords, type MendKind, type MendRecipe } from "#core/mend/recipe";
+import { refuseBroken } from "#core/mend/refuseBroken";
 import { isColorRole } from "#core/maps/roles";
 import { database, inTransaction, type Db } from "#server/db/database";
 import { findImage, insertFile, type ImageRow } from "#server/db/files";
@@ -32,7 +33,6 @@ import { checkMaking, makeMissing } from "#server/library/makeMissing";
 import { showAs } from "#server/library/showAs";
 import { addJob } from "#server/jobs/queue";
 import { conflict, notFound, Problem } from "#server/problem";
-import { Refusal } from "#core/text/refusal";
 
 const LIMITS = { seconds: 600, mebibytes: 8192 };
 
@@ -111,7 +111,8 @@ export async function runMend(id: string): Promise<void> {
   const maps = await Promise.all(
     material.maps.map((map) => derivedMap(map, replaced.get(map.sha256), recipe.kind)),
   );
-  await refuseBroken(recipe, material, maps);
+  if (recipe.kind === "seams" || recipe.kind === "crop")
+    refuseBroken(recipe, await seamsOf(material.maps), await seamsOf(maps));
   const { overlap, scale, modules } = mended;
   const { repeat, finish } = material;
   await settle(mend, material, {
@@ -123,20 +124,6 @@ export async function runMend(id: string): Promise<void> {
     repeat: repeat && { width: repeat.width * scale.width, height: repeat.height * scale.height },
     findings: material.findings,
   });
-}
-
-/** What is made to continue is judged as what comes in is: steps, courses and bond. @throws {Refusal} where it does not */
-async function refuseBroken(recipe: MendRecipe, material: MaterialRow, maps: NewMap[]): Promise<void> {
-  if (recipe.kind !== "seams" && recipe.kind !== "crop") return;
-  const [before, after] = [await seamsOf(material.maps), await seamsOf(maps)];
-  for (const direction of DIRECTIONS) {
-    const broken = after?.[direction].broken ?? 0;
-    const isWorse = broken >= SEAM_LOOK && broken >= (before?.[direction].broken ?? 1);
-    if (recipe[direction] && (broken >= SEAM_WRONG || isWorse))
-      throw new Refusal(
-        `The result would not continue from ${DIRECTION_WORDS[direction]} either (${Math.round(broken * 100)} % sure): nothing was changed. Try the other way, mending or cropping, or take another picture.`,
-      );
-  }
 }
 
 async function derivedMap(

@@ -24,33 +24,62 @@ const MOST_OFF = 5;
 /** What is still the same joint, as a share of the distance. */
 const BESIDE = 0.12;
 
-/** The highest value within a reach around each place. */
-function highestOf(profile: Float32Array, reach: number): Float32Array {
+/** A profile with the highest value within a reach around each place: combs of like pitch share it. */
+export interface Line {
+  side: number;
+  highest: (reach: number) => Highest;
+}
+
+interface Highest {
+  data: Float32Array;
+  mean: number;
+  spread: number;
+}
+
+export function lineOf(profile: Float32Array): Line {
+  const known = new Map<number, Highest>();
+  return {
+    side: profile.length,
+    highest(reach) {
+      const found = known.get(reach) ?? highestOf(profile, reach);
+      known.set(reach, found);
+      return found;
+    },
+  };
+}
+
+function highestOf(profile: Float32Array, reach: number): Highest {
   const side = profile.length;
-  return Float32Array.from(profile, (_, i) => {
+  const data = new Float32Array(side);
+  let mean = 0;
+  for (let i = 0; i < side; i++) {
     let most = -Infinity;
-    for (let k = -reach; k <= reach; k++) most = Math.max(most, profile[(i + k + side) % side]);
-    return most;
-  });
+    for (let k = i - reach; k <= i + reach; k++) {
+      const value = profile[k < 0 ? k + side : k >= side ? k - side : k];
+      if (value > most) most = value;
+    }
+    data[i] = most;
+    mean += most / side;
+  }
+  let squares = 0;
+  for (let i = 0; i < side; i++) squares += (data[i] - mean) ** 2 / side;
+  return { data, mean, spread: Math.sqrt(squares) };
 }
 
 /** The best comb of so many places; undefined on a flat profile. */
-export function combOf(profile: Float32Array, count: number): Comb | undefined {
-  const side = profile.length;
+export function combOf(line: Line, count: number): Comb | undefined {
+  const { side } = line;
   const pitch = side / count;
   const reach = Math.max(1, Math.min(MOST_OFF, Math.round(OFF * pitch)));
-  const highest = highestOf(profile, reach);
-  let [mean, squares] = [0, 0];
-  for (const v of highest) mean += v / side;
-  for (const v of highest) squares += (v - mean) ** 2 / side;
-  const spread = Math.sqrt(squares);
+  const { data: highest, mean, spread } = line.highest(reach);
   if (!(spread > 1e-6)) return undefined;
   const starts = Math.max(1, Math.floor(pitch));
-  const levels = Float32Array.from({ length: starts }, (_, start) => {
-    let sum = 0;
-    for (let k = 0; k < count; k++) sum += highest[Math.round(start + k * pitch) % side];
-    return sum / count;
-  });
+  const levels = new Float32Array(starts);
+  for (let k = 0; k < count; k++) {
+    const from = Math.round(k * pitch);
+    for (let start = 0, at = from; start < starts; start++, at++)
+      levels[start] += highest[at < side ? at : at - side] / count;
+  }
   const best = (isFree: (start: number) => boolean) => {
     let found = -1;
     for (let start = 0; start < starts; start++)
@@ -78,7 +107,7 @@ export function combOf(profile: Float32Array, count: number): Comb | undefined {
     finer = Math.max(finer, least);
   }
   const share = (start: number) => (start < 0 || !(level > 0) ? 0 : levels[start] / level);
-  const lines = Array.from({ length: count }, (_, k) => highest[Math.round(first + k * pitch) % side]);
+  const lines = Array.from({ length: count }, (_, k) => highest[(first + Math.round(k * pitch)) % side]);
   return {
     count,
     first,
@@ -86,7 +115,10 @@ export function combOf(profile: Float32Array, count: number): Comb | undefined {
     weakest: weakestOf(lines, level),
     finer: level > 0 ? finer : 1,
     ground: level > 0 ? mean / level : 1,
-    second: { level: share(next), offset: next < 0 ? 0 : ((((next - first) / pitch) % 1) + 1) % 1 },
+    second: {
+      level: share(next),
+      offset: next < 0 ? 0 : ((((next - first) / pitch) % 1) + 1) % 1,
+    },
     third: share(last),
     strength: ((level - mean) / spread) * Math.sqrt(count),
   };

@@ -6,6 +6,11 @@ export interface Copies {
   down: number;
 }
 
+/** The same, with how alike the grain is after a part of the picture, less beside it: by the number of parts, from 2 on. */
+export interface CopySigns extends Copies {
+  alike: { across: number[]; down: number[] };
+}
+
 const MOST = 8;
 /** Copies have the same grain, less what noise and a JPEG did to each; modules of one kind have not. */
 const SAME_GRAIN = 0.55;
@@ -25,26 +30,32 @@ const MOST_SIDE = 512;
 const STRIDE = 3;
 
 /** Looks for a picture that was laid beside itself, by its grain. @param plane the picture itself, which goes on at its other side */
-export function copiesIn(plane: Plane): Copies {
+export function copiesIn(plane: Plane): CopySigns {
   const reduced = Math.max(1, plane.width / MOST_SIDE, plane.height / MOST_SIDE);
   const grain = grainOf(
     resample(plane, Math.round(plane.width / reduced), Math.round(plane.height / reduced)),
   );
-  const upright = transposed(grain);
-  const best = (lines: Plane) => {
-    let found = 1;
-    for (let copies = 2; copies <= Math.min(MOST, Math.floor(lines.width / LEAST_SAMPLES)); copies++)
-      if (isCopy(lines, lines.width / copies)) found = copies;
-    return found;
+  const across = partsOf(grain);
+  const down = partsOf(transposed(grain));
+  return {
+    across: across.copies,
+    down: down.copies,
+    alike: { across: across.alike, down: down.alike },
   };
-  return { across: best(grain), down: best(upright) };
 }
 
 /** Joints that run along are like themselves after any shift; a copy is so after its own only. */
-function isCopy(lines: Plane, shift: number): boolean {
-  const own = likeness(lines, shift);
-  if (own < SAME_GRAIN) return false;
-  return own - Math.max(likeness(lines, shift - BESIDE), likeness(lines, shift + BESIDE)) > SHARP;
+function partsOf(lines: Plane): { copies: number; alike: number[] } {
+  const alike: number[] = [];
+  let found = 1;
+  for (let copies = 2; copies <= Math.min(MOST, Math.floor(lines.width / LEAST_SAMPLES)); copies++) {
+    const shift = lines.width / copies;
+    const own = likeness(lines, shift);
+    const sharp = own - Math.max(likeness(lines, shift - BESIDE), likeness(lines, shift + BESIDE));
+    alike[copies] = Math.min(own, sharp);
+    if (own >= SAME_GRAIN && sharp > SHARP) found = copies;
+  }
+  return { copies: found, alike };
 }
 
 /** What is finer than a few samples: the difference to the mean of a cross around each. */
@@ -63,7 +74,11 @@ function grainOf({ width, height, data }: Plane): Plane {
   // Joints are alike in every module, and stand out: cut to what is usual they say no more than the rest.
   const some = out.filter((_, i) => i % 97 === 0).map(Math.abs);
   const limit = MOST_GRAIN * some.sort()[some.length >> 1];
-  return { width, height, data: out.map((v) => Math.max(-limit, Math.min(limit, v))) };
+  return {
+    width,
+    height,
+    data: out.map((v) => Math.max(-limit, Math.min(limit, v))),
+  };
 }
 
 /** Correlation with itself after a shift along the lines, between the samples where it is no whole one. */

@@ -1,21 +1,16 @@
-import { BLOCK, type Evidence } from "#core/gauge/counting/evidence";
-import { combOf, type Comb } from "#core/gauge/counting/combs";
+import { BLOCK, type Along, type Evidence } from "#core/gauge/counting/evidence";
+import { combOf, lineOf, type Comb } from "#core/gauge/counting/combs";
 import { SHIFTS } from "#core/gauge/counting/lattice";
-import { transposed, type Plane } from "#core/raster/plane";
-
-/** In which direction courses follow each other: down for beds that run across, across for boards that stand. */
-export type Along = "down" | "across";
+import type { Plane } from "#core/raster/plane";
 
 const MOST = 64;
 /** A course has at least so many samples, and a piece in it. */
 const LEAST_SAMPLES = 5;
 
 /** Lines that go through the whole picture, by their number: beds, or the joints between columns. */
-export function beds({ joints, original }: Evidence, along: Along): Comb[] {
+export function beds({ courses, original }: Evidence, along: Along): Comb[] {
   const pixels = along === "down" ? original.height : original.width;
-  return combsOf(meansOf(along === "down" ? joints[1] : transposed(joints[0]))).filter(
-    ({ count }) => !areBlocks(count, pixels),
-  );
+  return combsOf(meansOf(courses[along].beds)).filter(({ count }) => !areBlocks(count, pixels));
 }
 
 const areBlocks = (count: number, pixels: number) => Math.abs(pixels / count / BLOCK - 1) < 0.01;
@@ -27,9 +22,9 @@ const [UNLIKE, ALIKE] = [-0.5, 0.7];
  * Whether lines come in pairs: the flanks of a corrugation, or both edges of a wide joint. Lightness then changes from one
  * space to the next, and is the same in the next but one.
  */
-export function areFlanks({ plane }: Evidence, along: Along, count: number): boolean {
+export function areFlanks({ courses }: Evidence, along: Along, count: number): boolean {
   if (count % 2 !== 0 || count < 6) return false;
-  const profile = meansOf(along === "down" ? plane : transposed(plane));
+  const profile = meansOf(courses[along].lightness);
   const pitch = profile.length / count;
   const level = smoothed(profile, Math.round(pitch));
   const off = profile.map((v, i) => v - level[i]);
@@ -57,8 +52,8 @@ export interface Waves {
 const SLOW = 3;
 const LEAST_WAVES = 5;
 
-export function wavesIn({ plane, original }: Evidence, along: Along): Waves | undefined {
-  const profile = meansOf(along === "down" ? plane : transposed(plane));
+export function wavesIn({ plane, courses, original }: Evidence, along: Along): Waves | undefined {
+  const profile = meansOf(courses[along].lightness);
   const side = profile.length;
   const most = Math.min(MOST, Math.floor(side / LEAST_SAMPLES));
   const power = Float64Array.from({ length: side >> 1 }, (_, f) => {
@@ -97,8 +92,9 @@ function smoothed(profile: Float32Array, reach: number): Float32Array {
 }
 
 function combsOf(profile: Float32Array): Comb[] {
+  const line = lineOf(profile);
   return Array.from({ length: Math.min(MOST, Math.floor(profile.length / LEAST_SAMPLES)) }, (_, i) =>
-    combOf(profile, i + 1),
+    combOf(line, i + 1),
   ).filter((one) => one !== undefined);
 }
 
@@ -113,10 +109,14 @@ const COURSE_SHIFTS = SHIFTS.filter(([, steps]) => steps <= 5);
 /** Of a course, the part in whose middle heads are looked for: away from the beds. */
 const INNER = 0.6;
 
-/** Profiles of the heads in each course. */
-export function courseProfiles({ joints }: Evidence, along: Along, bed: Comb): Float32Array[] {
-  const plane = along === "down" ? joints[0] : transposed(joints[1]);
-  const { width, height, data } = plane;
+/** Profiles along each course, of its heads or of its lightness, from the middle of the course. */
+export function courseProfiles(
+  { courses }: Evidence,
+  along: Along,
+  bed: Comb,
+  what: "heads" | "lightness" = "heads",
+): Float32Array[] {
+  const { width, height, data } = courses[along][what];
   const pitch = height / bed.count;
   return Array.from({ length: bed.count }, (_, course) => {
     const out = new Float32Array(width);
@@ -137,12 +137,17 @@ export function headsOf(profiles: Float32Array[]): Heads[] {
   const found: Heads[] = [];
   for (const [turns, steps] of COURSE_SHIFTS) {
     if (profiles.length % steps !== 0) continue;
+    // Courses that lie a whole number of steps apart have their heads at the same places, and are laid over each other first.
+    const alike = Array.from({ length: steps }, (_, off) =>
+      laid(
+        profiles.filter((__, course) => course % steps === off),
+        () => 0,
+      ),
+    );
+    const whole = lineOf(alike[0]);
     for (let count = 1; count <= most; count++) {
       const shift = (turns * side) / (steps * count);
-      const comb = combOf(
-        laid(profiles, (course) => course * shift),
-        count,
-      );
+      const comb = combOf(steps === 1 ? whole : lineOf(laid(alike, (off) => off * shift)), count);
       if (comb) found.push({ ...comb, turns, steps });
     }
   }
@@ -160,7 +165,7 @@ export function laid(profiles: Float32Array[], moved: (course: number) => number
   return out;
 }
 
-function meansOf({ width, height, data }: Plane): Float32Array {
+export function meansOf({ width, height, data }: Plane): Float32Array {
   const out = new Float32Array(height);
   for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++, i++) out[y] += data[i] / width;
   return out;

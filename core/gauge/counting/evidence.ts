@@ -1,6 +1,6 @@
 import { jointsOf } from "#core/gauge/joints";
 import { inverseBoth, jointPower } from "#core/raster/fft";
-import { resample, type Plane } from "#core/raster/plane";
+import { resample, transposed, type Plane } from "#core/raster/plane";
 
 /** What a picture shows of its repeats, on a grid of powers of two. */
 export interface Evidence {
@@ -11,11 +11,30 @@ export interface Evidence {
   /** The picture on the grid, and what changes across lines that run down, across, and along both diagonals; levelled, in their own spreads. */
   plane: Plane;
   joints: [down: Plane, across: Plane, falling: Plane, rising: Plane];
+  /** The same laid so that courses that follow each other in a direction run along the rows. */
+  courses: Record<Along, Laid>;
+  /** The joints of the first map as they are, not levelled. */
+  unlevelled: Plane[];
   /** Energy by frequency of all joints together, both halves, without light and the blocks of a JPEG. */
   energy: Float32Array;
   /** How much the joints are like themselves after each shift, −1..1: by what changes across, and by what changes down. */
   acrossLikeness: Plane;
   downLikeness: Plane;
+}
+
+/** In which direction courses follow each other: down for beds that run across, across for boards that stand. */
+export type Along = "down" | "across";
+
+/** A picture whose courses run along the rows. */
+export interface Laid {
+  lightness: Plane;
+  /** What changes across beds, and across heads. */
+  beds: Plane;
+  heads: Plane;
+  /** Running sums of both along the joints, of beds by rows and of heads by columns, and of the lightness by rows; `side + 1` numbers each. */
+  bedSums: Float64Array;
+  headSums: Float64Array;
+  lightSums: Float64Array;
 }
 
 const LEAST_SIDE = 64;
@@ -33,7 +52,8 @@ export function evidenceOf(planes: Plane[]): Evidence {
   const reduced = Math.max(1, widthPx / MOST_SIDE, heightPx / MOST_SIDE);
   const [width, height] = [widthPx, heightPx].map((px) => nearestPower(px / reduced));
   const onGrid = planes.map((plane) => resample(plane, width, height));
-  const all = onGrid.map((plane) => jointsOf(plane).map(levelled));
+  const found = onGrid.map(jointsOf);
+  const all = found.map((joints) => joints.map(levelled));
   const joints = all[0].map((first, d) =>
     summed([first, ...all.slice(1).map((other) => other[d])]),
   ) as Evidence["joints"];
@@ -44,16 +64,49 @@ export function evidenceOf(planes: Plane[]): Evidence {
     for (let i = 0; i < energy.length; i++) if (keep[i]) energy[i] += data[i];
   }
   const [acrossLikeness, downLikeness] = likenesses(energy, width, height);
+  const [plane] = onGrid;
+  const standing = transposed(plane);
+  const [upright, level] = [transposed(joints[0]), joints[1]];
+  const [uprightSums, levelSums] = [runningSums(upright), runningSums(level)];
   return {
     width,
     height,
     original: { width: widthPx, height: heightPx },
-    plane: onGrid[0],
+    plane,
     joints,
+    unlevelled: found[0],
+    courses: {
+      down: {
+        lightness: plane,
+        beds: level,
+        heads: joints[0],
+        bedSums: levelSums,
+        headSums: uprightSums,
+        lightSums: runningSums(plane),
+      },
+      across: {
+        lightness: standing,
+        beds: upright,
+        heads: transposed(level),
+        bedSums: uprightSums,
+        headSums: levelSums,
+        lightSums: runningSums(standing),
+      },
+    },
     energy,
     acrossLikeness,
     downLikeness,
   };
+}
+
+/** Of each row its running sums, from 0 on. */
+function runningSums({ width, height, data }: Plane): Float64Array {
+  const out = new Float64Array((width + 1) * height);
+  for (let y = 0, i = 0; y < height; y++) {
+    let o = y * (width + 1);
+    for (let x = 0; x < width; x++, i++, o++) out[o + 1] = out[o] + data[i];
+  }
+  return out;
 }
 
 const nearestPower = (side: number) =>

@@ -24,8 +24,12 @@ export function proposeLattices(evidence: Evidence, count: number): Proposed[] {
   const { width, height } = evidence;
   const power = standingOut(evidence);
   const [reachX, reachY] = [Math.floor(width * 0.42), Math.floor(height * 0.42)];
-  const at = (x: number, y: number) =>
-    power[(((y % height) + height) % height) * width + (((x % width) + width) % width)];
+  // Column by column, from the lowest frequency to the highest: a model's places are then equal steps apart.
+  const column = 2 * reachY + 1;
+  const values = new Float32Array((reachX + 1) * column);
+  for (let x = 0, i = 0; x <= reachX; x++)
+    for (let y = -reachY; y <= reachY; y++, i++) values[i] = power[((y + height) % height) * width + x];
+  const at = (x: number, y: number) => values[(x < 0 ? -x : x) * column + (x < 0 ? -y : y) + reachY];
   const totals = { across: 0, down: 0 };
   for (let x = 0; x <= reachX; x++)
     for (let y = x === 0 ? 1 : -reachY; y <= reachY; y++) {
@@ -56,12 +60,17 @@ export function proposeLattices(evidence: Evidence, count: number): Proposed[] {
     let [sumAcross, sumDown] = [0, 0];
     for (let a = 0; a * across <= reachX; a++) {
       const start = (a * turns * down) / steps;
-      for (let y = start - Math.floor((reachY + start) / down) * down; y <= reachY; y += down) {
-        if (a === 0 && y <= 0) continue;
-        const value = at(a * across, y);
-        if (a !== 0) sumAcross += value;
-        if (y !== 0) sumDown += value;
-      }
+      const middle = a * across * column + reachY;
+      let sum = 0;
+      for (
+        let y = a === 0 ? down : start - Math.floor((reachY + start) / down) * down;
+        y <= reachY;
+        y += down
+      )
+        sum += values[middle + y];
+      // What changes down only has no frequency across, and the other way round.
+      if (a !== 0) sumAcross += sum;
+      sumDown += sum - (a !== 0 && start % down === 0 ? values[middle] : 0);
     }
     const share = Math.min(sumAcross / totals.across, sumDown / totals.down);
     const score = scored(share, cell);

@@ -46,7 +46,10 @@ export function latticeJudge({ width, height, acrossLikeness, downLikeness }: Ev
       const key = `${which} ${reachX} ${reachY}`;
       const known = usual.get(key) ?? usualOf((x, y) => highest(plane, x, y), width, height);
       usual.set(key, known);
-      return { known, at: (x: number, y: number) => highest(plane, x, y) - known.mean };
+      return {
+        known,
+        at: (x: number, y: number) => highest(plane, x, y) - known.mean,
+      };
     });
   };
   return ({ across, down, turns, steps }: LatticeModel): Verified => {
@@ -59,7 +62,10 @@ export function latticeJudge({ width, height, acrossLikeness, downLikeness }: Ev
       const x = Math.round(((i - (j * turns) / steps) * cellX + 64 * width) % width) % width;
       const y = Math.round((j * cellY + 64 * height) % height) % height;
       const [a, d] = [inAcross.at(x, y), inDown.at(x, y)];
-      return { z: Math.min(a / inAcross.known.spread, d / inDown.known.spread), likeness: Math.min(a, d) };
+      return {
+        z: Math.min(a / inAcross.known.spread, d / inDown.known.spread),
+        likeness: Math.min(a, d),
+      };
     };
     const classes = new Map<string, { sum: number; likeness: number; count: number }>();
     const add = (key: string, { z, likeness }: { z: number; likeness: number }) => {
@@ -122,5 +128,8 @@ function usualOf(at: (x: number, y: number) => number, width: number, height: nu
     squares += value * value;
   }
   const mean = sum / USUAL_PLACES;
-  return { mean, spread: Math.sqrt(Math.max(0, squares / USUAL_PLACES - mean * mean)) || 1 };
+  return {
+    mean,
+    spread: Math.sqrt(Math.max(0, squares / USUAL_PLACES - mean * mean)) || 1,
+  };
 }
