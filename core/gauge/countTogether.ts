@@ -12,8 +12,7 @@ export interface CountedTogether {
 export function countTogether(base: Plane, height: Plane | undefined): CountedTogether {
   if (!height) return { count: findModules([base]) };
   const [inBase, inHeight] = [findModules([base]), findModules([height])];
-  if (saysSame(inBase, inHeight))
-    return { count: { ...inBase, sure: Math.max(inBase.sure, inHeight.sure) } };
+  if (saysSame(inBase, inHeight)) return { count: { ...inBase, sure: Math.max(inBase.sure, inHeight.sure) } };
   if (inBase.sure >= SURE && inHeight.sure >= SURE) return { count: inBase, heightCount: inHeight };
   const together = findModules([base, height]);
   // What neither holds by itself comes of laying two patterns over each other.
