@@ -34,7 +34,7 @@ const statements: Statement[] = [];
 console.log(`seed ${SEED}`);
 
 if (isIn("own"))
-  for (let i = 0; i < COUNT / 4; i++)
+  for (let i = 0; i < COUNT / 2; i++)
     await judge(`own ${SEED} ${i}`, async () => {
       // Far from the seeds that the tests draw, and from those that the weights were fitted to.
       const made = await makePattern(1e6 + SEED + i * 7919, 1024);
