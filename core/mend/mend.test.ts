@@ -6,6 +6,7 @@ import { evenOut } from "#core/mend/evenOut";
 import { findOverlap } from "#core/mend/findOverlap";
 import { mendSeams } from "#core/mend/mendSeams";
 import { lumaOf } from "#core/raster/plane";
+import { Refusal } from "#core/text/refusal";
 import { linearTable } from "#core/raster/srgb";
 import type { Raster } from "#core/raster/raster";
 
@@ -66,6 +67,19 @@ describe("mending the seams", () => {
     expect(() =>
       mendSeams([{ raster: cropped(base, 0, 0, 256, 80), values: "srgb" }], { across: false, down: true }),
     ).toThrow(/What repeats in it measures 4\d px.*more than a third/);
+  });
+
+  test("a pattern whose pitch is not found is refused, and not cut anywhere", () => {
+    // Two courses and a half of blocks that are as wide as the picture: no distance of either repeats in it.
+    const grain = noise(256, 5);
+    const wall = mapped(grain, (v, _c, i) => {
+      const [x, y] = [Math.floor(i / 3) % 256, Math.floor(i / 3 / 256)];
+      const isJoint = y % 88 < 5 || (x + (Math.floor(y / 88) % 2) * 128) % 256 < 5;
+      return isJoint ? 0.15 : v;
+    });
+    expect(() => mendSeams([{ raster: wall, values: "srgb" }], { across: true, down: false })).toThrow(
+      Refusal,
+    );
   });
 
   test("light that falls from one side leaves no band where the edges meet", () => {

@@ -1,5 +1,6 @@
 import { Refusal } from "#core/text/refusal";
 import { cutSeam } from "#core/mend/cutSeam";
+import { findModules } from "#core/gauge/findModules";
 import { findPitch } from "#core/gauge/findPitch";
 import { readSeams, SEAM_LOOK } from "#core/judge/seams";
 import { findOverlap, MOST_GIVEN_UP, refineOverlap } from "#core/mend/findOverlap";
@@ -75,6 +76,10 @@ function mendOneWay(
     const reach = Math.min(lattice - 2, Math.ceil(depth / SEARCH) + 1);
     return cutAndJoin(maps, direction, refineOverlap(planes, direction, lattice, reach).lines);
   }
+  if (looksPatterned(planes))
+    throw new Refusal(
+      `It looks like a pattern, but at which distance it repeats ${direction === "across" ? "from left to right" : "from top to bottom"} was not found: a cut would break it. Cut whole repeats out of it by hand, or take a larger picture of the surface.`,
+    );
   const ratio = Math.max(1, depth / SEARCH);
   const reduced = planes.map((plane) =>
     resample(plane, Math.max(24, Math.round(width / ratio)), Math.max(24, Math.round(height / ratio))),
@@ -83,6 +88,12 @@ function mendOneWay(
   const { lines } =
     ratio === 1 ? { lines: guess } : refineOverlap(planes, direction, guess, Math.ceil(ratio * 1.5));
   return cutAndJoin(maps, direction, lines);
+}
+
+/** Whether something in it is likelier than that nothing repeats: courses, boards or pieces. */
+function looksPatterned(planes: Plane[]): boolean {
+  const { across = 1, down = 1 } = findModules([planes[0]]);
+  return across > 1 || down > 1;
 }
 
 function cutAndJoin(maps: MapToMend[], direction: "across" | "down", lines: number) {
