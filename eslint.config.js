@@ -21,6 +21,12 @@ const outOf = (folder) => ({
   message: `Imports do not run to ${folder} from here.`,
 });
 
+/** Screens and the HTTP interface do the same thing in the same way: by a command, which writes, tells and settles what follows. */
+const byCommands = {
+  regex: "^#server/(\\w+/writes|events/events)",
+  message: "Call a command of the subject: it writes in one transaction, and tells who looks.",
+};
+
 export default tseslint.config(
   { ignores: ["build", ".react-router", "node_modules", "test-results", "playwright-report"] },
   ...tseslint.configs.recommended,
@@ -47,7 +53,7 @@ export default tseslint.config(
           regex: "^(node:|react|pg$|express|sharp)",
           message: "The computation is pure: no Node, no React, no SQL, no decoder.",
         },
-        outOf("(app|server|supplier|demo|e2e|bench)"),
+        outOf("(app|server|supplier-service|demo|e2e|bench)"),
       ]),
       "no-restricted-globals": ["error", "process", "window", "document", "Buffer", "fetch", "setTimeout"],
       "no-restricted-properties": [
@@ -65,8 +71,13 @@ export default tseslint.config(
     ]),
   },
   {
+    files: ["server/*/calls.ts"],
+    ignores: ["server/live/calls.ts"],
+    rules: oneWay([outOf("(app|demo|e2e|bench)"), byCommands]),
+  },
+  {
     // A stream may err before anybody listens, and a promise that nobody awaits ends the process: both are seen here.
-    files: ["server/**/*.ts", "supplier/**/*.ts"],
+    files: ["server/**/*.ts", "supplier-service/**/*.ts"],
     ignores: ["**/*.test.ts", "**/testing/**"],
     languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
     rules: {
@@ -81,7 +92,7 @@ export default tseslint.config(
     },
   },
   {
-    files: ["supplier/**/*.ts"],
+    files: ["supplier-service/**/*.ts"],
     rules: oneWay([
       { regex: "^#server/", message: "The supplier's service stands apart: it shares only the core." },
       outOf("(app|server|demo|e2e|bench)"),
@@ -96,6 +107,7 @@ export default tseslint.config(
       ...oneWay([
         outOf("(demo|e2e|bench)"),
         { regex: "^(pg$|sharp|graphile-worker)", message: "Screens go through the server folder." },
+        byCommands,
       ]),
     },
   },

@@ -11,10 +11,12 @@ const swc = (tsx) => [
 
 /** Unit tests of core, server and app; those that need PostgreSQL read DATABASE_URL, which bin/check sets. */
 export default {
-  roots: ["<rootDir>/core", "<rootDir>/server", "<rootDir>/supplier", "<rootDir>/app"],
+  roots: ["<rootDir>/core", "<rootDir>/server", "<rootDir>/supplier-service", "<rootDir>/app"],
   testMatch: ["**/*.test.ts"],
   extensionsToTreatAsEsm: [".ts", ".tsx"],
   transform: { "^.+\\.ts$": swc(false), "^.+\\.tsx$": swc(true) },
   moduleNameMapper: { "\\.(css|scss)$|^@fontsource": "<rootDir>/app/testing/noStyles.ts" },
   testTimeout: 30_000,
+  // Much of the time is waited for PostgreSQL and for processes: two go on where one alone would leave a core idle.
+  maxWorkers: 2,
 };

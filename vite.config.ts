@@ -21,7 +21,7 @@ export default defineConfig(({ isSsrBuild }) => ({
     // Fonts stay files: the content security policy allows no data in their place.
     assetsInlineLimit: 0,
     // The server bundle holds the whole web process, so that screens and HTTP interface share one set of modules.
-    ...(isSsrBuild && { rollupOptions: { input: "./server/app.ts" } }),
+    ...(isSsrBuild && { rollupOptions: { input: "./server/main/app.ts" } }),
   },
   css: {
     preprocessorOptions: {

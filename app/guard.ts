@@ -2,7 +2,7 @@ import { data, redirect, type ActionFunctionArgs, type LoaderFunctionArgs } from
 import { z } from "zod";
 import { requireScreen } from "#server/auth/access";
 import { personContext, requestContext } from "#server/auth/personContext";
-import type { Person } from "#server/db/people";
+import type { Person } from "#server/auth/person";
 import { awayProblem, RETRY_AFTER } from "#server/http/away";
 import { cleanForm } from "#server/http/cleanForm";
 import { Problem } from "#server/problem";

@@ -11,7 +11,7 @@ import {
 import type { RouteConfigEntry } from "@react-router/dev/routes";
 import { requireScreen, SCREENS } from "#server/auth/access";
 import { personContext } from "#server/auth/personContext";
-import { LEVELS, type Level, type Person } from "#server/db/people";
+import { LEVELS, type Level, type Person } from "#server/auth/person";
 import { openTestStudio, type TestStudio } from "#server/testing/testStudio";
 import routes from "./routes";
 

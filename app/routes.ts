@@ -5,6 +5,7 @@ export default [
   route("sign-out", "routes/signOut.tsx"),
   route("view", "routes/view.tsx"),
   route("materials/find", "routes/materialFind.tsx"),
+  route("choices", "routes/choices.tsx"),
   route("suppliers/pictures/:code", "routes/supplierPicture.tsx"),
   layout("routes/studio.tsx", [
     index("routes/home.tsx"),

@@ -45,7 +45,7 @@ async function readAll(folder: string): Promise<number> {
         form.append("files", new Blob([new Uint8Array(await readFile(path))]), basename(path));
       }
     const { json } = await studio.api("POST", "/intakes", form);
-    const { readIntake } = await import("#server/intake/read");
+    const { readIntake } = await import("#server/intake/stages/read");
     const start = performance.now();
     await readIntake(json.id as string);
     const seconds = (performance.now() - start) / 1000;

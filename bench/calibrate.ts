@@ -2,10 +2,11 @@ import { writeFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
 import { format, resolveConfig } from "prettier";
 import { readPicture } from "#core/gauge/counting/readPicture";
-import { weighedSigns, type Network } from "#core/gauge/counting/weigh";
+import type { Weights } from "#core/gauge/counting/network";
+import { weighedSigns } from "#core/gauge/counting/weigh";
 import { seededRandom } from "#core/pattern/random";
 import { lumaOf, type Plane } from "#core/raster/plane";
-import { decode } from "#server/images/decode";
+import { decode } from "#server/pixels/decode";
 import { fetchTextures } from "./holdouts/fetchTextures";
 import { fitNetwork, type Choice } from "./holdouts/fitNetwork";
 import { holds, type Held } from "./holdouts/holds";
@@ -46,8 +47,9 @@ for (const { path, group, truths } of await fetchTextures())
     }));
 
 console.log(`${choices.length} pictures`);
+const signs = [...new Set(choices.flatMap((choice) => choice.signs.flatMap(Object.keys)))].sort();
 const networks = Array.from({ length: NETWORKS }, (_, i) =>
-  fitNetwork(choices, {
+  fitNetwork(choices, signs, {
     units: 12,
     ridge: 0.003,
     rounds: 200,
@@ -56,7 +58,7 @@ const networks = Array.from({ length: NETWORKS }, (_, i) =>
 );
 const WEIGHTS = fileURLToPath(new URL("../core/gauge/counting/weights.ts", import.meta.url));
 const style = await resolveConfig(WEIGHTS);
-writeFileSync(WEIGHTS, await format(written(networks), { ...style, parser: "typescript" }));
+writeFileSync(WEIGHTS, await format(written({ signs, networks }), { ...style, parser: "typescript" }));
 
 async function learn(
   id: string,
@@ -83,12 +85,12 @@ function rounded(signs: Record<string, number>): Record<string, number> {
   return Object.fromEntries(Object.entries(signs).map(([name, v]) => [name, Math.round(v * 1e4) / 1e4]));
 }
 
-function written(all: Network[]): string {
+function written(weights: Weights): string {
   const short = (_: string, value: unknown) =>
     typeof value === "number" ? Number(value.toPrecision(3)) : value;
-  return `import type { Network } from "#core/gauge/counting/weigh";
+  return `import type { Weights } from "#core/gauge/counting/weigh";
 
 /** Fitted by \`bench/calibrate.ts\` to ${choices.length} pictures; not written by hand. */
-export const NETWORKS: readonly Network[] = ${JSON.stringify(all, short)};
+export const WEIGHTS: Weights = ${JSON.stringify(weights, short)};
 `;
 }

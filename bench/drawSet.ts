@@ -3,7 +3,7 @@ import { join } from "node:path";
 import { renderPattern } from "#core/pattern/patternSet";
 import { SAMPLES } from "#core/pattern/samples";
 import type { Raster } from "#core/raster/raster";
-import { fromRaster } from "#server/images/encode";
+import { fromRaster } from "#server/pixels/encode";
 
 /**
  * One set as files: JPEG colour, 8-bit gloss and occlusion, 16-bit normal and height. It is drawn at a quarter and enlarged: what is in

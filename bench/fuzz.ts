@@ -1,6 +1,6 @@
 import { readdir } from "node:fs/promises";
 import { join } from "node:path";
-import type { IgnoredFile } from "#core/maps/candidate";
+import type { IgnoredFile } from "#core/candidates/candidate";
 import { seededRandom } from "#core/pattern/random";
 import { openTestStudio } from "#server/testing/testStudio";
 import { mutate } from "./fuzz/mutate";
@@ -28,7 +28,7 @@ const FOREIGN =
 process.env.KALONOMY_LOG ??= "fatal";
 const random = seededRandom(SEED);
 const studio = await openTestStudio();
-const { readIntake } = await import("#server/intake/read");
+const { readIntake } = await import("#server/intake/stages/read");
 const { settings } = await import("#server/settings");
 settings().maxDayBytes = Number.MAX_SAFE_INTEGER;
 

@@ -1,7 +1,7 @@
 import { writeFileSync } from "node:fs";
 import { findModules, SURE } from "#core/gauge/findModules";
 import { lumaOf, type Plane } from "#core/raster/plane";
-import { decode } from "#server/images/decode";
+import { decode } from "#server/pixels/decode";
 import { calibrationError, calibrationOf } from "./holdouts/calibration";
 import { fetchTextures } from "./holdouts/fetchTextures";
 import { holds, type Held } from "./holdouts/holds";

@@ -2,12 +2,12 @@ import { mkdtemp, rm } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import sharp from "sharp";
-import { groupImages } from "#core/maps/groupImages";
-import { planCandidate } from "#core/maps/planCandidates";
-import { decode, readFacts } from "#server/images/decode";
+import { groupImages } from "#core/candidates/groupImages";
+import { planCandidate } from "#core/candidates/planCandidates";
+import { decode, readFacts } from "#server/pixels/decode";
 import type { Raster } from "#core/raster/raster";
 import { drawSet } from "./drawSet";
-import { judgeImage, readSmall } from "#server/images/study";
+import { judgeImage, readSmall } from "#server/pixels/study";
 
 /** Full judgement of one 4096 × 4096 set of five maps against bare decoding of its files, in one run. */
 const PIXELS = Number(process.env.BENCH_PIXELS ?? 4096);

@@ -44,11 +44,12 @@ Object.assign(process.env, {
   KALONOMY_LOG: "fatal",
   PORT: String(webPort),
 });
-const { prepareDatabase } = await import("#server/db/prepare");
+const { prepareDatabase } = await import("#server/main/prepare");
 const { database, closeDatabase } = await import("#server/db/database");
-const { insertPerson, insertToken } = await import("#server/db/people");
+const { insertPerson } = await import("#server/people/writes");
+const { insertToken } = await import("#server/auth/writes");
 const { makeSecret } = await import("#server/auth/tokens");
-const { fileStore } = await import("#server/files/store");
+const { fileStore } = await import("#server/store/store");
 const { verifyFiles } = await import("#server/upkeep/verifyFiles");
 await prepareDatabase(postgres.url);
 const token = makeSecret("token");
@@ -61,8 +62,8 @@ const person = await insertPerson(database(), {
 await insertToken(database(), { person: person.id, name: "bench", hash: token.hash });
 
 let closing = false;
-const WORKER = ["--import", "tsx", "server/jobs/worker.ts"];
-const web = keepRunning(["server/start.mjs"]);
+const WORKER = ["--import", "tsx", "server/main/worker.ts"];
+const web = keepRunning(["server/main/start.mjs"]);
 const workers = [keepRunning(WORKER), keepRunning(WORKER)];
 
 // eslint-disable-next-line @typescript-eslint/no-explicit-any -- answers of all calls

@@ -2,15 +2,15 @@ import { createHash } from "node:crypto";
 import { seededRandom } from "#core/pattern/random";
 import { openTestStudio } from "#server/testing/testStudio";
 
-/** Looking for a picture among 20,000 fingerprints against reading a row by its primary key. Wants DATABASE_URL. */
+/** Looking for a picture among 20,000 fingerprints, and for those nearest by their figures, against reading a row by its primary key. Wants DATABASE_URL. */
 const IMAGES = 20_000;
 const LOOKS = 400;
 
 const studio = await openTestStudio();
 try {
   const { database } = await import("#server/db/database");
-  const { findFile } = await import("#server/db/files");
-  const { findLikeImages } = await import("#server/db/likenesses");
+  const { findFile } = await import("#server/store/sql");
+  const { findLikeImages, findNearImages } = await import("#server/likeness/queries");
   const db = database();
   const random = seededRandom(1);
   const hashes = Array.from({ length: IMAGES }, (_, i) =>
@@ -30,6 +30,14 @@ try {
       // Real fingerprints are not even: a third of the values are far more frequent.
       [band, hashes.map(() => Math.floor(4096 * random() ** 1.5)), hashes],
     );
+  // As wide as those of real textures: colours lie 8 of their units apart, scales 5.
+  const figures = () =>
+    Array.from({ length: 28 }, (_, i) => (random() + random() + random() - 1.5) * (i < 3 ? 16 : 10));
+  for (const hash of hashes)
+    await db.query("INSERT INTO picture_figures (sha256, figures) VALUES ($1, cube($2::float8[]))", [
+      hash,
+      figures(),
+    ]);
   await asMaterials(db, hashes);
   await db.query("ANALYZE");
   const some = hashes.filter((_, i) => i % Math.floor(IMAGES / LOOKS) === 0);
@@ -41,6 +49,10 @@ try {
   };
   const key = await timed((hash) => findFile(db, hash));
   const like = await timed((hash) => findLikeImages(db, hash));
+  const near = await timed((hash) => findNearImages(db, hash));
+  console.log(
+    `figures among ${IMAGES}: nearest 24 ${near.toFixed(3)} ms, ratio to a primary key ${(near / key).toFixed(1)}`,
+  );
   console.log(
     `likeness among ${IMAGES}: primary key ${key.toFixed(3)} ms, fingerprint ${like.toFixed(3)} ms, ratio ${(like / key).toFixed(1)} (5 at most)`,
   );

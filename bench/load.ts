@@ -25,7 +25,7 @@ const port = await freePort();
 const env = { ...process.env, NODE_ENV: "production", KALONOMY_LOG: "fatal", PORT: String(port) };
 const start = (...args: string[]): ChildProcess =>
   spawn(process.execPath, args, { env, stdio: ["ignore", "ignore", "inherit"] });
-const web = start("server/start.mjs");
+const web = start("server/main/start.mjs");
 let worker: ChildProcess | undefined;
 try {
   const { database } = await import("#server/db/database");
@@ -79,7 +79,7 @@ try {
   tell("one person alone", alone);
   tell(`${PEOPLE} people, one act in 5 s each`, await together(), alone, 2);
 
-  worker = start("--import", "tsx", "server/jobs/worker.ts");
+  worker = start("--import", "tsx", "server/main/worker.ts");
   const form = new FormData();
   for (let n = 0; n < IMAGES; n++)
     form.append("files", new Blob([new Uint8Array(await noise(n))]), `wall${n}_basecolor.png`);

@@ -3,7 +3,7 @@ import { join } from "node:path";
 import { renderPattern } from "#core/pattern/patternSet";
 import { SAMPLES } from "#core/pattern/samples";
 import type { Raster } from "#core/raster/raster";
-import { encode } from "#server/images/encode";
+import { encode } from "#server/pixels/encode";
 
 /** Different sets from a few drawn patterns: tinted and moved, so that no two files are the same. */
 export async function makeSets(folder: string, count: number, pixels: number): Promise<string[]> {

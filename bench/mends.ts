@@ -1,5 +1,7 @@
 import { readSeams } from "#core/judge/seams";
+import type { Direction } from "#core/raster/directions";
 import { cropTo, findModuleCrop } from "#core/mend/cropToModules";
+import { MOST_GIVEN_UP } from "#core/mend/findOverlap";
 import { mendSeams } from "#core/mend/mendSeams";
 import { refuseBroken } from "#core/mend/refuseBroken";
 import { seededRandom } from "#core/pattern/random";
@@ -25,17 +27,18 @@ const KINDS: Partial<Record<OtherKind, { across: number; down: number }>> = {
   hexagon: { across: 1, down: 2 },
   slats: { across: 1, down: 1 },
 };
-const both = { across: true, down: true };
 /** So far a repeat may be off, as a share of it. */
 const OFF = 0.08;
 
 console.log(`seed ${SEED}`);
 const random = seededRandom(SEED);
 const ways = {
-  mended: (image: Raster) => mendSeams([{ raster: image, values: "srgb" }], both).maps[0],
-  cropped: (image: Raster) => cropTo(image, findModuleCrop([image], both)),
+  mended: (image: Raster, asked: Record<Direction, boolean>) =>
+    mendSeams([{ raster: image, values: "srgb" }], asked).maps[0],
+  cropped: (image: Raster, asked: Record<Direction, boolean>) =>
+    cropTo(image, findModuleCrop([image], asked)),
 };
-const scores = { mended: [0, 0, 0], cropped: [0, 0, 0] };
+const scores = { mended: [0, 0, 0, 0], cropped: [0, 0, 0, 0] };
 const kinds = Object.keys(KINDS) as OtherKind[];
 for (let i = 0; i < COUNT; i++) {
   const kind = kinds[i % kinds.length];
@@ -43,15 +46,29 @@ for (let i = 0; i < COUNT; i++) {
   const { raster, truths } = made;
   const image = cutOff(raster);
   const period = KINDS[kind]!;
+  // What holds no whole repeat, or of which too much would be given up, is refused rightly.
+  const parts = [
+    partLeft(image.width, raster.width, truths[0].across, period.across),
+    partLeft(image.height, raster.height, truths[0].down, period.down),
+  ];
+  const hasWhole = {
+    mended: parts.every((part) => part >= 1 - MOST_GIVEN_UP),
+    cropped: parts.every((part) => part > 0),
+  };
   for (const way of ["mended", "cropped"] as const) {
+    // Slats are cropped across themselves only: along them there is no pitch to crop to.
+    const asked = {
+      across: way === "mended" || truths[0].across !== undefined,
+      down: way === "mended" || truths[0].down !== undefined,
+    };
     let result: Raster;
     try {
-      result = ways[way](image);
-      refuseBroken(both, readSeams(image, "color"), readSeams(result, "color"));
+      result = ways[way](image, asked);
+      refuseBroken(asked, readSeams(image, "color"), readSeams(result, "color"));
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;
-      scores[way][1]++;
-      console.log(`refused, ${way}: ${made.name}: ${error.message}`);
+      scores[way][hasWhole[way] ? 1 : 2]++;
+      if (hasWhole[way]) console.log(`refused, ${way}: ${made.name}: ${error.message}`);
       continue;
     }
     const repeats = (pixels: number, whole: number, modules: number | undefined, each: number) =>
@@ -61,15 +78,24 @@ for (let i = 0; i < COUNT; i++) {
       repeats(result.height, raster.height, truths[0].down, period.down),
     ];
     const isWhole = left.every((count) => count > 0.5 && Math.abs(count - Math.round(count)) < OFF);
-    scores[way][isWhole ? 0 : 2]++;
+    scores[way][isWhole ? 0 : 3]++;
     if (!isWhole)
       console.log(
         `WRONG, ${way}: ${made.name}: ${left.map((count) => count.toFixed(2)).join(" × ")} repeats`,
       );
   }
 }
-for (const [way, [right, refused, wrong]] of Object.entries(scores))
-  console.log(`${way}: ${right} whole, ${refused} refused, ${wrong} not whole, of ${COUNT}`);
+for (const [way, [whole, refused, rightly, wrong]] of Object.entries(scores))
+  console.log(
+    `${way}: ${whole} of ${whole + refused + wrong} whole, ${refused} refused, ${wrong} not whole; ${rightly} that hold no whole repeat refused`,
+  );
+
+/** The share of a side that its whole repeats take. */
+function partLeft(side: number, wholeSide: number, modules: number | undefined, each: number): number {
+  if (modules === undefined) return 1;
+  const repeat = (wholeSide / modules) * each;
+  return (Math.floor(side / repeat) * repeat) / side;
+}
 
 function cutOff(image: Raster): Raster {
   const [width, height] = [image.width, image.height].map((side) =>

@@ -5,9 +5,9 @@ import { renderPattern } from "#core/pattern/patternSet";
 import { SAMPLES } from "#core/pattern/samples";
 import { forward } from "#core/raster/fft";
 import { lumaOf, resample } from "#core/raster/plane";
-import { countModules } from "#server/images/countModules";
-import { decode } from "#server/images/decode";
-import { fromRaster } from "#server/images/encode";
+import { countModules } from "#server/pixels/countModules";
+import { decode } from "#server/pixels/decode";
+import { fromRaster } from "#server/pixels/encode";
 
 /** Counting the modules of a picture against decoding it, reducing it to 1024 px and a bare transform, in one run. */
 const PIXELS = Number(process.env.BENCH_PIXELS ?? 4096);

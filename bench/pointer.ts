@@ -1,7 +1,7 @@
 import { chromium } from "@playwright/test";
 import sharp from "sharp";
 import { sampleSet } from "#core/judge/testing";
-import { encode } from "#server/images/encode";
+import { encode } from "#server/pixels/encode";
 
 /**
  * The longest task of the page while the pointer works on an image of 8192 × 8192 px in the map view and the gauge.

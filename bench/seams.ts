@@ -1,7 +1,7 @@
 import { readSeams, SEAM_LOOK, SEAM_WRONG, worstSeam } from "#core/judge/seams";
 import { cropped } from "#core/judge/testing";
 import { seededRandom } from "#core/pattern/random";
-import { decode } from "#server/images/decode";
+import { decode } from "#server/pixels/decode";
 import { readFileSync } from "node:fs";
 import { fetchTextures } from "./holdouts/fetchTextures";
 

@@ -3,22 +3,24 @@ import { Readable } from "node:stream";
 import { Piscina } from "piscina";
 import { finishSchema } from "#core/finish/finish";
 import { gaugeRepeat } from "#core/gauge/repeat";
-import type { Role } from "#core/maps/roles";
+import type { Role } from "#core/roles/roles";
 import type { PatternSet } from "#core/pattern/patternSet";
 import { hashPassword } from "#server/auth/passwords";
 import { hashSecret } from "#server/auth/tokens";
-import { insertCollection } from "#server/db/collections";
+import { insertCollection } from "#server/collection/writes";
 import { closeDatabase, database, inTransaction, type Db } from "#server/db/database";
-import { insertFile } from "#server/db/files";
-import { insertMaterial, type NewMap } from "#server/db/materials";
-import { insertPerson, insertToken } from "#server/db/people";
-import { prepareDatabase } from "#server/db/prepare";
-import { insertDestination } from "#server/db/profiles";
-import { changeCollection, changeProject, insertProject } from "#server/db/projects";
-import { fileStore } from "#server/files/store";
-import { encode } from "#server/images/encode";
+import { insertFile } from "#server/store/sql";
+import { insertMaterial, type NewMap } from "#server/material/writes";
+import { insertToken } from "#server/auth/writes";
+import { insertPerson } from "#server/people/writes";
+import { prepareDatabase } from "#server/main/prepare";
+import { insertDestination } from "#server/destination/writes";
+import { changeCollectionMaterials } from "#server/collection/members";
+import { changeProjectMembers, insertProject } from "#server/project/writes";
+import { fileStore } from "#server/store/store";
+import { encode } from "#server/pixels/encode";
 import { closePool } from "#server/pool/pool";
-import { studyFile } from "#server/intake/studyFile";
+import { studyFile } from "#server/images/studyFile";
 import { settings } from "#server/settings";
 import { drawPhotograph } from "./photograph";
 import {
@@ -193,12 +195,12 @@ async function load(db: Db, drawn: Map<string, Drawn>, photograph: NewMap): Prom
       person: keeper.id,
     });
     collections.set(name, id);
-    await changeCollection(db, id, idsOf(materials, names));
+    await changeCollectionMaterials(db, id, idsOf(materials, names));
   }
   for (const project of PROJECTS) {
     const id = await insertProject(db, { name: project.name, number: project.number, person: keeper.id });
-    await changeProject(db, "collections", id, idsOf(collections, project.collections));
-    await changeProject(db, "materials", id, idsOf(materials, project.materials));
+    await changeProjectMembers(db, "collections", id, idsOf(collections, project.collections));
+    await changeProjectMembers(db, "materials", id, idsOf(materials, project.materials));
   }
   for (const destination of DESTINATIONS) await insertDestination(db, destination);
 }

@@ -1,6 +1,6 @@
 import { expect, test, type Page } from "@playwright/test";
 import sharp from "sharp";
-import { expectAccessible, settled, signIn } from "./studio";
+import { expectAccessible, settled, signIn, TOKEN } from "./studio";
 
 /** Real size in all its ways, on the demo's own materials. */
 test.describe.configure({ mode: "serial" });
@@ -95,6 +95,32 @@ test("the result is compared with what everybody knows, and fitted to a surface"
   await expectAccessible(page);
   await page.getByLabel("Width of the surface").fill("nothing");
   await expect(page.getByText("“nothing” is not a length")).toBeVisible();
+});
+
+test("a search that begins while somebody else changes the material is not taken for a material", async () => {
+  await openGauge("Harbour brick, red");
+  const id = new URL(page.url()).pathname.split("/")[2];
+  const errors: string[] = [];
+  page.on("pageerror", ({ message }) => errors.push(message));
+  page.on("console", (message) => message.type() === "error" && errors.push(message.text()));
+  // Whatever the browser asks for besides the page is slow, so that the change comes in between.
+  await page.route(/__manifest|find\.data/, async (route) => {
+    await new Promise((resolve) => setTimeout(resolve, 1500));
+    await route.continue();
+  });
+  const tabs = page.getByRole("navigation", { name: "Gauge" });
+  await tabs.getByRole("link", { name: "Compare" }).click();
+  await expect(page.getByText("900 mm", { exact: true })).toBeVisible();
+  const headers = { Authorization: `Bearer ${TOKEN}` };
+  const { revision, name } = await (await page.request.get(`/api/v1/materials/${id}`, { headers })).json();
+  const changed = await page.request.patch(`/api/v1/materials/${id}`, {
+    headers: { ...headers, "If-Match": `"${revision}"` },
+    data: { name },
+  });
+  expect(changed.status()).toBe(200);
+  await expect(page.getByRole("button", { name: /Quay paver/ })).toBeVisible();
+  expect(errors).toEqual([]);
+  await page.unrouteAll();
 });
 
 test("a region of a photograph becomes a material of its own size", async () => {

@@ -190,7 +190,7 @@ test("a collection is given to two projects, and a second person sees it", async
   await ines.getByLabel(`Select ${NAME}`).check();
   await ines.getByRole("button", { name: "Add to collection" }).click();
   await ines.getByLabel("Name of a new collection").fill(COLLECTION);
-  await ines.getByRole("button", { name: "Make" }).click();
+  await ines.getByRole("button", { name: "Create" }).click();
   await ines.getByRole("link", { name: "Look" }).click();
   await expect(ines.getByRole("heading", { name: COLLECTION })).toBeVisible();
   for (const project of ["Ferry landing", "Seed library"]) {

@@ -45,7 +45,7 @@ export function diskTrouble(error: unknown): string | undefined {
   return undefined;
 }
 
-export const DISK_FULL = "The disk is full. Make room and try again; nothing is half-written.";
+const DISK_FULL = "The disk is full. Make room and try again; nothing is half-written.";
 
 function codeOf(error: unknown): string | undefined {
   const code = (error as { code?: unknown } | null)?.code;

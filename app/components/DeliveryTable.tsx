@@ -1,5 +1,5 @@
 import { Link } from "react-router";
-import type { DeliveryRow } from "#server/db/deliveries";
+import type { DeliveryRow } from "#server/delivery/queries";
 import { moment } from "../view/moment";
 
 export const DELIVERY_WORDS: Record<DeliveryRow["state"], string> = {

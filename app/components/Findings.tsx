@@ -1,4 +1,4 @@
-import type { Finding } from "#core/maps/finding";
+import type { Finding } from "#core/findings/finding";
 
 const SIGNS: Record<Finding["level"], { sign: string; word: string }> = {
   note: { sign: "·", word: "note" },

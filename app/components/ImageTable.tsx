@@ -9,7 +9,8 @@ import {
   type ReactNode,
 } from "react";
 import { ButtonGroup } from "react-bootstrap";
-import type { Point, Repeat } from "#core/gauge/repeat";
+import type { Point } from "#core/gauge/repeat";
+import type { Repeat } from "#core/length/repeat";
 import type { LengthUnit } from "#core/length/parseLength";
 import { Button } from "./Button";
 import { Loupe } from "./Loupe";

@@ -1,5 +1,5 @@
 import { Form } from "react-router";
-import { ROLE_NAMES, type Role } from "#core/maps/roles";
+import { ROLE_NAMES, type Role } from "#core/roles/roles";
 import { MAKINGS, type MakingKind } from "#core/mend/recipe";
 import { Button } from "./Button";
 import { InlineNumber } from "./InlineNumber";

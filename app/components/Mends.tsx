@@ -1,5 +1,5 @@
 import { isMaking, mendWords } from "#core/mend/recipe";
-import type { MendFigures, MendRow } from "#server/db/mends";
+import type { MendFigures, MendRow } from "#server/mending/queries";
 
 const isOver = ({ toRevision, failure }: MendRow) => toRevision !== null || failure !== null;
 
@@ -15,7 +15,12 @@ export function Mends({ mends }: { mends: MendRow[] }) {
       {mends.slice(0, 5).map((mend) => (
         <li key={mend.id}>
           {mendWords(mend.recipe)}
-          {mend.failure && <span className="mark wrong"> not done: {mend.failure}</span>}
+          {mend.failure && (
+            <>
+              {" "}
+              <span className="mark wrong">not done: {mend.failure}</span>
+            </>
+          )}
           {isRunning(mend) && "…"}
           {isWaiting(mend) && ": to be kept or discarded"}
           {mend.figures && mend.toRevision && (

@@ -1,5 +1,6 @@
 import type { LoudSpot } from "#core/judge/repetition";
-import { DIRECTIONS, DIRECTION_WORDS, SEAM_LOOK, type SeamReading } from "#core/judge/seams";
+import { DIRECTION_WORDS, SEAM_LOOK, type SeamReading } from "#core/judge/seams";
+import { DIRECTIONS } from "#core/raster/directions";
 
 interface SeamSampleProps {
   url: string;

@@ -1,4 +1,4 @@
-import type { MapChannel } from "#core/maps/channel";
+import type { MapChannel } from "#core/roles/channel";
 import { levelSize, tileLevelFor, tilesWithin } from "#core/raster/tiles";
 import type { Placement, Size } from "../view/placement";
 

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Form as Fields, Modal } from "react-bootstrap";
 import { Form, Link } from "react-router";
-import type { Person } from "#server/db/people";
+import type { Person } from "#server/auth/person";
 import { Button } from "./Button";
 import { CSS_PX_PER_MM, SCALES } from "../view/scales";
 import { useIsLive } from "../view/live";

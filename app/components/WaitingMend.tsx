@@ -1,8 +1,8 @@
 import { mendWords } from "#core/mend/recipe";
-import { ROLE_NAMES, type Role } from "#core/maps/roles";
+import { ROLE_NAMES, type Role } from "#core/roles/roles";
 import type { SeamReading } from "#core/judge/seams";
-import type { MapChannel } from "#core/maps/channel";
-import type { MendFigures, MendRow } from "#server/db/mends";
+import type { MapChannel } from "#core/roles/channel";
+import type { MendFigures, MendRow } from "#server/mending/queries";
 import { Form } from "react-router";
 import { Button } from "./Button";
 import { Outcome } from "./Mends";

@@ -10,10 +10,10 @@ import {
   type Texture,
   type WebGLProgramParametersWithUniforms,
 } from "three";
-import type { Repeat } from "#core/gauge/repeat";
+import type { Repeat } from "#core/length/repeat";
 import { heightAmplitude } from "#core/finish/finish";
 import type { MaterialMap, MaterialState } from "#core/finish/material";
-import type { Role } from "#core/maps/roles";
+import type { Role } from "#core/roles/roles";
 import { closePreviewUrl } from "./previewUrl";
 
 type Shown = Pick<MaterialState, "layout" | "repeat" | "finish" | "maps">;

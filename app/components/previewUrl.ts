@@ -1,4 +1,4 @@
-import type { MapChannel } from "#core/maps/channel";
+import type { MapChannel } from "#core/roles/channel";
 import { tileLevels } from "#core/raster/tiles";
 
 /** Address of the preview that is at least as large as what is drawn, in pixels of the screen. */

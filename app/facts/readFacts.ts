@@ -1,4 +1,4 @@
-import { factsSchema, type FactsChange } from "#server/library/facts";
+import { factsSchema, type FactsChange } from "#server/material/facts";
 import { badField } from "#server/problem";
 
 const FIELDS = ["supplier", "product", "productCode", "page", "licence"];

@@ -1,6 +1,6 @@
 import { describe, expect, test } from "@jest/globals";
 import { DEFAULT_FINISH } from "#core/finish/finish";
-import { changedValues, finishValues } from "./finishValues";
+import { changedValues, finishValues } from "#core/finish/finishValues";
 import { readFinish } from "./readFinish";
 
 function form(fields: Record<string, string>): FormData {

@@ -1,10 +1,10 @@
 import { finishChangeSchema } from "#core/finish/finish";
+import { FINISH_NUMBERS, type FinishFields } from "#core/finish/finishValues";
 import { badField } from "#server/problem";
 import { readName } from "../readName";
-import { FINISH_NUMBERS, type FinishForm } from "./finishValues";
 
 /** Reads the form of the finish. @throws {Problem} naming the field that does not fit */
-export function readFinish(form: FormData): FinishForm {
+export function readFinish(form: FormData): FinishFields & { name: string } {
   const fields: Record<string, unknown> = {};
   for (const field of FINISH_NUMBERS) {
     const typed = String(form.get(field) ?? "").trim();

@@ -1,7 +1,7 @@
 import { formatLength } from "#core/length/formatLength";
 import type { LengthUnit } from "#core/length/parseLength";
 import { Button } from "../components/Button";
-import type { SizeMeanwhile } from "./saveSize";
+import type { Clash } from "#server/material/clash";
 
 const WORDS: Record<string, string> = { width: "Width", height: "Height", way: "Found by", state: "State" };
 
@@ -12,7 +12,7 @@ export function BothSizes({
   fields,
   unit,
   onTheirs,
-}: SizeMeanwhile & { unit: LengthUnit; onTheirs(): void }) {
+}: Clash & { unit: LengthUnit; onTheirs(): void }) {
   const shown = (value: string | number | undefined) =>
     value === undefined ? "–" : typeof value === "number" ? formatLength(value, unit) : value;
   return (

@@ -1,6 +1,7 @@
 import { formatLength } from "#core/length/formatLength";
 import type { LengthUnit } from "#core/length/parseLength";
-import { realLength, type PixelSize, type Point, type Repeat } from "#core/gauge/repeat";
+import { realLength, type PixelSize, type Point } from "#core/gauge/repeat";
+import type { Repeat } from "#core/length/repeat";
 import type { ToView } from "../components/ImageTable";
 
 export interface Ends {

@@ -3,10 +3,11 @@ import { blockWidths, slantedPeriod } from "#core/gauge/blockWidths";
 import type { Bond } from "#core/gauge/bond";
 import type { Copies } from "#core/gauge/counting/copies";
 import { SURE } from "#core/gauge/findModules";
+import { DIRECTION_WORDS } from "#core/judge/seams";
 import { jointMm, type JointWidths } from "#core/gauge/jointWidth";
 import { formatLength } from "#core/length/formatLength";
 import type { LengthUnit } from "#core/length/parseLength";
-import type { CountedModules } from "#server/images/countModules";
+import type { CountedModules } from "#server/pixels/countModules";
 import { Button } from "../components/Button";
 import { Refusal } from "../components/Refusal";
 import { typedLength } from "./typedLength";
@@ -80,7 +81,11 @@ function Words({
       <p>
         {pitches.length === 0
           ? "Nothing in it repeats at a fixed distance that the program could find."
-          : `Something repeats every ${pitches.join(" and ")}. It is not seamless: crop it to whole modules on Judge, or draw a line.`}
+          : `Something repeats every ${pitches.join(" and ")}. ${
+              pitch?.hidden
+                ? `From ${DIRECTION_WORDS[pitch.hidden]} it goes on as well, at a distance that does not show: draw a line, or take a larger picture.`
+                : "It is not seamless: crop it to whole modules on Judge, or draw a line."
+            }`}
       </p>
     );
   }

@@ -1,6 +1,7 @@
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import { formatLength } from "#core/length/formatLength";
-import type { Point, Repeat } from "#core/gauge/repeat";
+import type { Point } from "#core/gauge/repeat";
+import type { Repeat } from "#core/length/repeat";
 import { useView } from "../view/viewContext";
 
 /** A material as the scene shows it. */

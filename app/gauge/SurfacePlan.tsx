@@ -1,5 +1,5 @@
-import type { Repeat } from "#core/gauge/repeat";
-import type { MapChannel } from "#core/maps/channel";
+import type { Repeat } from "#core/length/repeat";
+import type { MapChannel } from "#core/roles/channel";
 import { closePreviewUrl } from "../components/previewUrl";
 import type { ModuleOnSurface } from "./moduleOf";
 import { surfaceLines } from "./surfaceLines";

@@ -61,7 +61,7 @@ describe("saving a size", () => {
   test("where somebody has saved another meanwhile: both are told, nothing is saved until one is chosen", async () => {
     const id = await takeOne("plank");
     await studio.api("PUT", `/materials/${id}/repeat`, { method: "size", width: 700 });
-    expect(await submit("benchGauge", id, size("1000", "1000"))).toEqual({
+    expect(await submit("benchGauge", id, size("1000", "1000"))).toMatchObject({
       meanwhile: {
         revision: 2,
         by: studio.person.name,
@@ -137,7 +137,7 @@ describe("saving a size", () => {
 });
 
 test("the next material without a size comes in the order of names, and begins again at the end", async () => {
-  const { findNextUnsized } = await import("#server/db/materials");
+  const { findNextUnsized } = await import("#server/material/queries");
   const { database } = await import("#server/db/database");
   const walk: string[] = [];
   let id = await takeOne("zz-last");

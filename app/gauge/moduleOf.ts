@@ -1,7 +1,8 @@
 import { blockWidths } from "#core/gauge/blockWidths";
 import type { ModuleCount } from "#core/gauge/findModules";
 import type { Lattice } from "#core/gauge/layLattice";
-import type { Repeat, RepeatMethod } from "#core/gauge/repeat";
+import type { RepeatMethod } from "#core/gauge/repeat";
+import type { Repeat } from "#core/length/repeat";
 
 /** A module as it lies on a surface, mm: from one to the next, and the joint in between. */
 export interface ModuleOnSurface {

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { LengthError, parseLength, type LengthUnit } from "#core/length/parseLength";
-import { KEEPS, type Keep, type MeasuredLine, type Repeat, type RepeatMethod } from "#core/gauge/repeat";
+import { KEEPS, type Keep, type MeasuredLine, type RepeatMethod } from "#core/gauge/repeat";
+import type { Repeat } from "#core/length/repeat";
 
 /** The fields of the gauge as they are typed, empty to begin with. */
 export const EMPTY_GAUGE = {

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Form } from "react-router";
-import type { IgnoredFile } from "#core/maps/candidate";
+import type { IgnoredFile } from "#core/candidates/candidate";
 import { Button } from "../components/Button";
 import { InlineNumber } from "../components/InlineNumber";
 

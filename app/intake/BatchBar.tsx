@@ -1,26 +1,33 @@
 import { useState } from "react";
 import { collectionsOf, planCollections } from "#core/library/folderCollections";
 import { DEFAULT_NAME_RULE, nameByRule, ruleProblem } from "#core/library/nameRule";
-import type { CandidateRow } from "#server/db/intakes";
+import type { WaitingFolder } from "#server/intake/review";
+import type { VariantSheet } from "#server/supplier/queries";
 import { Button } from "../components/Button";
 import { InlineNumber } from "../components/InlineNumber";
 
 /** The first level at which the folders differ. */
-function tellingLevel(waiting: CandidateRow[]): number {
+function tellingLevel(folders: WaitingFolder[]): number {
   for (let level = 1; level < 4; level++)
-    if (new Set(waiting.map(({ folder }) => folder.split("/").slice(0, level).join("/"))).size > 1)
+    if (new Set(folders.map(({ folder }) => folder.split("/").slice(0, level).join("/"))).size > 1)
       return level;
   return 1;
 }
 
 /** Accepts many at once: how they are named, and which collections their folders become, said before it is done. */
 export function BatchBar({
+  folders: from,
+  first,
   waiting,
   nameRule,
   shown,
   busy,
 }: {
-  waiting: CandidateRow[];
+  folders: WaitingFolder[];
+  /** The first that waits, to show what a rule makes of it. */
+  first: { name: string; folder: string; sheet: VariantSheet | null };
+  /** How many wait. */
+  waiting: number;
   /** The studio's own rule. */
   nameRule: string | null;
   shown: number;
@@ -29,15 +36,17 @@ export function BatchBar({
   const [rule, setRule] = useState(nameRule ?? DEFAULT_NAME_RULE);
   const [useRule, setUseRule] = useState(nameRule !== null);
   const [useFolders, setUseFolders] = useState(false);
-  const [level, setLevel] = useState(() => tellingLevel(waiting));
+  const [level, setLevel] = useState(() => tellingLevel(from));
   const [thin, setThin] = useState(2);
-  const folders = waiting.map(({ folder, scope }) =>
-    [scope.includes("/") ? scope.replace(/\/[^/]*$/, "") : "", folder].filter(Boolean).join("/"),
-  );
+  const folders = from.flatMap(({ folder, scope, count }) => {
+    const place = [scope.includes("/") ? scope.replace(/\/[^/]*$/, "") : "", folder]
+      .filter(Boolean)
+      .join("/");
+    return Array.from({ length: count }, () => place);
+  });
   const hasFolders = folders.some(Boolean);
   const planned = collectionsOf(planCollections(folders, { level, thin }));
   const problem = useRule ? ruleProblem(rule) : undefined;
-  const [first] = waiting;
   const example = nameByRule(rule, {
     name: first.name,
     family: first.sheet?.line.family ?? first.folder.split("/")[0],
@@ -124,13 +133,13 @@ export function BatchBar({
         )}
       </div>
       <div className="acts end">
-        {shown > 1 && shown < waiting.length && (
+        {shown > 1 && shown < waiting && (
           <Button type="submit" variant="outline-secondary" disabled={busy || problem !== undefined}>
             Accept the {shown} shown
           </Button>
         )}
         <Button type="submit" name="what" value="all" disabled={busy || problem !== undefined}>
-          Accept all {waiting.length}
+          Accept all {waiting}
         </Button>
       </div>
     </div>

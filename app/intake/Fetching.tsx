@@ -1,8 +1,8 @@
 import { useState } from "react";
 import { Alert } from "react-bootstrap";
 import { Form } from "react-router";
-import type { IntakeRow } from "#server/db/intakes";
-import type { Fetch } from "#server/db/suppliers";
+import type { IntakeRow } from "#server/intake/queries";
+import type { Fetch } from "#server/supplier/queries";
 import { Button } from "../components/Button";
 import { Progress } from "../components/Progress";
 import { useLive } from "../view/live";
@@ -36,7 +36,7 @@ export function Fetching({ intake, fetch, mayMake }: FetchingProps) {
         )}
       </Form>
     );
-  if (intake.state === "failed" && intake.uploads.length === 0)
+  if (intake.state === "failed" && intake.files === 0)
     return (
       <Alert variant="danger">
         <p>

@@ -2,8 +2,8 @@ import type { ImageReading } from "#core/judge/imageReading";
 import { REPETITION_LOOK, type RepetitionReading } from "#core/judge/repetition";
 import { DIRECTION_WORDS, SEAM_LOOK, worstSeam } from "#core/judge/seams";
 import { seamWords } from "../view/seamWords";
-import { ROLE_NAMES } from "#core/maps/roles";
-import type { CandidateRow } from "#server/db/intakes";
+import { ROLE_NAMES } from "#core/roles/roles";
+import type { CandidateRow } from "#server/intake/queries";
 
 interface FiguresProps {
   candidate: CandidateRow;

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { IntakeRow } from "#server/db/intakes";
+import type { IntakeRow } from "#server/intake/queries";
 import { Button } from "../components/Button";
 import { Progress } from "../components/Progress";
 import { useLive } from "../view/live";

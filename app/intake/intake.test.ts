@@ -1,41 +1,7 @@
 import { describe, expect, test } from "@jest/globals";
-import { countShown, filterCandidates, isShown } from "./filterCandidates";
 import { matchArrived } from "./matchArrived";
 import { readAcceptOptions, readChoices } from "./readChoices";
 import { titleOf } from "./titleOf";
-
-const candidate = (name: string, more: Partial<Parameters<typeof countShown>[0][number]> = {}) => ({
-  name,
-  state: "waiting" as const,
-  folder: "",
-  findings: [],
-  clashes: [],
-  maps: [{ file: `${name}.png`, role: "base_color" as const }],
-  ...more,
-});
-
-describe("which candidates are shown", () => {
-  const all = [
-    candidate("Oak", { folder: "Wood/Old" }),
-    candidate("Elm", { findings: [{ level: "wrong", code: "seam", message: "" }] }),
-    candidate("Ash", { state: "accepted", maps: [{ file: "ash.png", role: "unknown" }] }),
-    candidate("Fir", {
-      maps: [{ file: "fir_s.png", role: "unknown" }],
-      clashes: [{ id: "1", name: "Fir", same: "name" }],
-    }),
-  ];
-  test("by the words of the sentence and by what was typed", () => {
-    const names = (...args: [Parameters<typeof filterCandidates>[1], string]) =>
-      filterCandidates(all, ...args).map(({ name }) => name);
-    expect(names("all", "")).toHaveLength(4);
-    expect(names("asked", "")).toEqual(["Fir"]);
-    expect(names("look", "")).toEqual(["Elm"]);
-    expect(names("all", "wood OLD")).toEqual(["Oak"]);
-    expect(names("waiting", "png f")).toEqual(["Elm", "Fir"].filter((name) => name === "Fir"));
-    expect(countShown(all)).toMatchObject({ all: 4, waiting: 3, accepted: 1, clash: 1, wrong: 1 });
-    expect(isShown("constructor")).toBe(false);
-  });
-});
 
 describe("what was set in the review", () => {
   const ids = ["0b7cf7a4-9a1b-4d3e-8a55-1f6a3f1f0a01", "0b7cf7a4-9a1b-4d3e-8a55-1f6a3f1f0a02"];
@@ -86,8 +52,12 @@ test("files picked again find their places, and new ones come after", () => {
   expect(missing).toBe(1);
 });
 
-test("an intake is called after its files", () => {
-  expect(titleOf(["a.zip", "b.zip"])).toBe("a.zip, b.zip");
-  expect(titleOf(["s/1", "s/2", "s/3", "s/4"])).toBe("s/ (4 files)");
-  expect(titleOf(["1", "2", "3", "4"])).toBe("4 files");
+test.each([
+  [{ files: 2, firstFiles: ["a.zip", "b.zip"], root: null }, "a.zip, b.zip"],
+  [{ files: 4, firstFiles: ["s/1", "s/2", "s/3"], root: "s" }, "s/ (4 files)"],
+  [{ files: 4, firstFiles: ["1", "2", "3"], root: null }, "4 files"],
+  [{ files: 2, firstFiles: ["s/1", "t/2"], root: null }, "s/1, t/2"],
+  [{ files: 1, firstFiles: ["s/1"], root: "s" }, "s/1"],
+])("an intake of %j is called %s", (intake, title) => {
+  expect(titleOf(intake)).toBe(title);
 });

@@ -1,10 +1,10 @@
 import { z } from "zod";
-import { roleFromWord } from "#core/maps/roles";
-import { ON_CLASH } from "#server/db/intakes";
+import { roleFromWord } from "#core/roles/roles";
+import { ON_CLASH } from "#server/intake/queries";
 import type { AcceptOptions, Choice, ChosenRole } from "#server/intake/accept";
 
 /** The name, roles, direction and the rest that a person has set in a candidate's row. */
-export function readChoice(candidate: string, form: FormData): Choice {
+function readChoice(candidate: string, form: FormData): Choice {
   const roles: Record<string, ChosenRole> = {};
   for (const [field, value] of form) {
     const [owner, kind, ...file] = field.split("/");

@@ -1,8 +1,11 @@
-/** What an intake is called: its files, or how many there are and from which folder. */
-export function titleOf(uploads: string[]): string {
-  if (uploads.length <= 3) return uploads.join(", ");
-  const roots = new Set(uploads.map((name) => name.split("/")[0]));
-  return roots.size === 1 && uploads[0].includes("/")
-    ? `${[...roots][0]}/ (${uploads.length} files)`
-    : `${uploads.length} files`;
+import type { IntakeRow } from "#server/intake/queries";
+
+/** What an intake is called: the folder that all its files come from, else its files, or how many there are. */
+export function titleOf({
+  files,
+  firstFiles,
+  root,
+}: Pick<IntakeRow, "files" | "firstFiles" | "root">): string {
+  if (root !== null && files > 1) return `${root}/ (${files} files)`;
+  return files <= 3 ? firstFiles.join(", ") : `${files} files`;
 }

@@ -1,6 +1,6 @@
 import { HomographyError } from "#core/photo/homography";
 import { RegionError } from "#core/photo/region";
-import type { Repeat } from "#core/gauge/repeat";
+import type { Repeat } from "#core/length/repeat";
 import { flatten } from "#core/photo/flatten";
 import type { FlattenRecipe } from "#core/photo/recipe";
 

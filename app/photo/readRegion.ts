@@ -1,5 +1,6 @@
 import { LengthError, parseLength, type LengthUnit } from "#core/length/parseLength";
-import type { Point, Repeat } from "#core/gauge/repeat";
+import type { Point } from "#core/gauge/repeat";
+import type { Repeat } from "#core/length/repeat";
 import type { FlattenRecipe } from "#core/photo/recipe";
 
 /** A region as it is drawn and typed. */

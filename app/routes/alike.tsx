@@ -1,16 +1,12 @@
 import { Form, Link } from "react-router";
 import { z } from "zod";
+import type { Part } from "#core/judge/likeness";
+import { formatBytes } from "#core/length/formatBytes";
 import { mayDo } from "#server/auth/levels";
 import { database } from "#server/db/database";
-import {
-  DECISIONS,
-  decideLikeness,
-  listLikePairs,
-  type Decision,
-  type LikePair,
-} from "#server/db/likenesses";
-import type { Person } from "#server/db/people";
-import { notFound } from "#server/problem";
+import { DECISIONS, listLikePairs, type Decision, type LikePair } from "#server/likeness/queries";
+import { decideLikeness } from "#server/likeness/commands";
+import type { Person } from "#server/auth/person";
 import { Button } from "../components/Button";
 import { Empty } from "../components/Empty";
 import { previewUrl } from "../components/previewUrl";
@@ -29,7 +25,7 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
   const pair = { first: z.string().parse(form.get("first")), second: z.string().parse(form.get("second")) };
   const word = form.get("decision");
   const decision = DECISIONS.find((one) => one === word) ?? null;
-  if (!(await decideLikeness(database(), pair, decision, person.id))) throw notFound("pair");
+  await decideLikeness(pair, decision, person);
   return { decision };
 });
 
@@ -48,8 +44,8 @@ export default function Alike({ loaderData: { pairs, mayMake } }: Route.Componen
       </p>
       <h1>Alike</h1>
       <p className="aside">
-        Pictures that may be one and the same, however they were encoded, resized, tinted, turned or shifted.
-        Decide once; it is remembered.
+        Pictures that may be one and the same, however they were encoded, resized, tinted, turned, mirrored,
+        shifted, cropped or mended. Decide once; it is remembered.
       </p>
       {pairs.length === 0 ? (
         <Empty title="No two pictures are alike">
@@ -62,13 +58,34 @@ export default function Alike({ loaderData: { pairs, mayMake } }: Route.Componen
   );
 }
 
+/** The picture, with a frame around the part of it that the other one shows too. */
+function LikePicture({ sha256, part }: { sha256: string; part?: Part }) {
+  const percent = (share: number) => `${share * 100}%`;
+  return (
+    <span className="like-picture">
+      <img src={previewUrl(sha256, 256)} alt="" />
+      {part && (
+        <span
+          className="like-part"
+          style={{
+            left: percent(part.left),
+            top: percent(part.top),
+            width: percent(part.width),
+            height: percent(part.height),
+          }}
+        />
+      )}
+    </span>
+  );
+}
+
 function Pair({ pair, mayMake }: { pair: LikePair; mayMake: boolean }) {
   const names = pair.sides.map(({ owners }) => owners[0].name).join(" and ");
   return (
     <section className="like-pair" aria-label={names}>
-      {pair.sides.map(({ sha256, width, height, format, bitDepth, bytes, owners }) => (
+      {pair.sides.map(({ sha256, width, height, format, bitDepth, bytes, owners }, side) => (
         <figure key={sha256}>
-          <img src={previewUrl(sha256, 256)} alt="" />
+          <LikePicture sha256={sha256} part={side === 0 ? pair.parts?.first : pair.parts?.second} />
           <figcaption>
             {owners.map((owner) => (
               <span key={owner.id}>
@@ -80,7 +97,7 @@ function Pair({ pair, mayMake }: { pair: LikePair; mayMake: boolean }) {
             ))}
             <span className="number dim">
               {width} × {height}, {bitDepth === 32 ? "float" : `${bitDepth}-bit`} {format},{" "}
-              {(bytes / 2 ** 20).toFixed(1)} MiB
+              {formatBytes(bytes)}
             </span>
           </figcaption>
         </figure>

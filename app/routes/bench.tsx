@@ -1,13 +1,13 @@
 import { NavLink, Outlet, useParams } from "react-router";
 import { missingOf } from "#core/finish/material";
 import { licenceNotes } from "#core/library/licence";
-import type { Finding } from "#core/maps/finding";
+import type { Finding } from "#core/findings/finding";
 import { formatSize } from "#core/length/formatLength";
 import { mayDo } from "#server/auth/levels";
 import { database } from "#server/db/database";
-import { findMaterial, listUses } from "#server/db/materials";
-import type { Person } from "#server/db/people";
-import { listSiblings } from "#server/db/suppliers";
+import { findMaterial, listUses } from "#server/material/queries";
+import type { Person } from "#server/auth/person";
+import { listSiblings } from "#server/supplier/queries";
 import { found, idOf, look } from "../guard";
 import { useFresh } from "../view/live";
 import { useTitleBlock } from "../view/titleBlock";

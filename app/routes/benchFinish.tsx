@@ -1,20 +1,14 @@
 import { useEffect, useState } from "react";
 import { Form as Fields } from "react-bootstrap";
 import { Form, redirect, useNavigation } from "react-router";
-import { z } from "zod";
-import { mergeFields } from "#core/finish/mergeFields";
-import { database } from "#server/db/database";
-import { findMaterial } from "#server/db/materials";
-import type { Person } from "#server/db/people";
-import { changeMaterial, copyMaterial, deleteMaterial } from "#server/library/materials";
-import { Problem } from "#server/problem";
+import type { FINISH_NUMBERS } from "#core/finish/finishValues";
+import type { Person } from "#server/auth/person";
+import { changeMaterial, copyMaterial, deleteMaterial } from "#server/material/commands";
 import { Button } from "../components/Button";
 import { Refusal } from "../components/Refusal";
 import { Meanwhile } from "../finish/Meanwhile";
-import { changedValues, finishValues, type FINISH_NUMBERS, type FinishForm } from "../finish/finishValues";
 import { readFinish } from "../finish/readFinish";
-import { asJson } from "../asJson";
-import { act, found, idOf, look } from "../guard";
+import { act, idOf, look } from "../guard";
 import { readName } from "../readName";
 import { useBench } from "../view/useBench";
 import { useKept } from "../view/useKept";
@@ -41,25 +35,11 @@ export const action = act(
       await changeMaterial(copy.id, change, undefined, person);
       return redirect(`/materials/${copy.id}/finish`);
     }
-    try {
-      return { saved: (await changeMaterial(id, change, Number(form.get("seen")), person)).revision };
-    } catch (error) {
-      if (!(error instanceof Problem) || error.status !== 412) throw error;
-      return { meanwhile: await bothVersions(id, change, String(form.get("before") ?? "{}")) };
-    }
+    const seen = { revision: Number(form.get("seen")), name: String(form.get("seenName") ?? change.name) };
+    const outcome = await changeMaterial(id, change, seen, person);
+    return "saved" in outcome ? { saved: outcome.saved.revision } : { meanwhile: outcome.clash };
   },
 );
-
-/** What is there now and what was to be saved, field by field. @param before what the form showed at first, as JSON */
-async function bothVersions(id: string, change: FinishForm, before: string) {
-  const now = found(await findMaterial(database(), id), "material");
-  const base = valuesSchema.catch({}).parse(asJson(before));
-  const mine = changedValues(base, change);
-  const fields = mergeFields(base, finishValues(now), mine);
-  return { revision: now.currentRevision, by: now.madeBy, fields, mine };
-}
-
-const valuesSchema = z.record(z.string(), z.union([z.string(), z.number()]));
 
 export default function BenchFinish({ actionData: answer }: Route.ComponentProps) {
   const actionData = useKept(answer);
@@ -103,7 +83,7 @@ export default function BenchFinish({ actionData: answer }: Route.ComponentProps
         onChange={() => setHeld((before) => before ?? newest)}
       >
         <input type="hidden" name="seen" value={material.revision} />
-        <input type="hidden" name="before" value={JSON.stringify(finishValues(material))} />
+        <input type="hidden" name="seenName" value={material.name} />
         <fieldset disabled={!mayMake}>
           <Fields.Group className="mb-3" controlId="name">
             <Fields.Label>Name</Fields.Label>

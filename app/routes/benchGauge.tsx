@@ -13,10 +13,10 @@ import {
 import { snapToJoints } from "#core/gauge/snap";
 import { formatSize } from "#core/length/formatLength";
 import { database } from "#server/db/database";
-import { findMaterial, findNextUnsized, type MaterialRow } from "#server/db/materials";
-import type { Person } from "#server/db/people";
-import { askForModules } from "#server/library/countModules";
-import { copyMaterial, handOnRepeat, measuredImage, setRepeat } from "#server/library/materials";
+import { findMaterial, findNextUnsized, type MaterialRow } from "#server/material/queries";
+import type { Person } from "#server/auth/person";
+import { askForModules } from "#server/counting/commands";
+import { copyMaterial, handOnRepeat, measuredImage, setRepeat } from "#server/material/commands";
 import { badField } from "#server/problem";
 import { Button } from "../components/Button";
 import { ImageTable, type Drawing } from "../components/ImageTable";
@@ -34,7 +34,6 @@ import { NextUnknown } from "../gauge/NextUnknown";
 import { Siblings } from "../gauge/Siblings";
 import { isMuch, Result } from "../gauge/Result";
 import { BothSizes } from "../gauge/BothSizes";
-import { saveSize } from "../gauge/saveSize";
 import { startGauge } from "../gauge/startGauge";
 import { act, found, idOf, look } from "../guard";
 import { refusalOf } from "../refusal";
@@ -85,10 +84,13 @@ export const action = act(
       return redirect(`/materials/${copy.id}/gauge`);
     }
     const seen = Number(form.get("over") ?? form.get("seen"));
-    const outcome = await saveSize(material.id, reading.request, result, seen, person);
-    if ("meanwhile" in outcome) return outcome;
+    const outcome = await setRepeat(material.id, reading.request, seen, person, { merges: true });
+    if ("clash" in outcome) return { meanwhile: outcome.clash };
     const others = z.array(z.uuid()).max(200).catch([]).parse(form.getAll("also"));
-    return { saved: outcome.saved.revision, handedOn: await handOnRepeat(material.id, others, person) };
+    return {
+      saved: outcome.saved.material.revision,
+      handedOn: await handOnRepeat(material.id, others, person),
+    };
   },
 );
 

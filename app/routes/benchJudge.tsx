@@ -2,25 +2,19 @@ import { lazy, Suspense, useEffect, useState } from "react";
 import { densityOf } from "#core/gauge/repeat";
 import { DEFAULT_CAMERA, holdsUpFrom } from "#core/judge/holdsUp";
 import { REPETITION_LOOK } from "#core/judge/repetition";
-import {
-  DIRECTIONS,
-  DIRECTION_WORDS,
-  SEAM_LOOK,
-  SEAM_WRONG,
-  type Direction,
-  type SeamReading,
-} from "#core/judge/seams";
+import { DIRECTION_WORDS, SEAM_LOOK, SEAM_WRONG, type SeamReading } from "#core/judge/seams";
+import { DIRECTIONS, type Direction } from "#core/raster/directions";
 import { formatLength } from "#core/length/formatLength";
-import { ROLE_NAMES } from "#core/maps/roles";
+import { ROLE_NAMES } from "#core/roles/roles";
 import { database } from "#server/db/database";
-import { listReadings } from "#server/db/files";
-import { findMaterial } from "#server/db/materials";
-import type { Person } from "#server/db/people";
+import { listReadings } from "#server/images/queries";
+import { findMaterial } from "#server/material/queries";
+import type { Person } from "#server/auth/person";
 import { mendRecipeSchema } from "#core/mend/recipe";
-import { listCameras } from "#server/db/projects";
-import { listMends, type MendRow } from "#server/db/mends";
+import { listCameras } from "#server/project/queries";
+import { listMends, type MendRow } from "#server/mending/queries";
 import { addJob } from "#server/jobs/queue";
-import { dropMend, keepMend, startMend } from "#server/library/mend";
+import { dropMend, keepMend, startMend } from "#server/mending/commands";
 import { badField, conflict } from "#server/problem";
 import { Form } from "react-router";
 import { Button } from "../components/Button";

@@ -1,11 +1,11 @@
 import { useState } from "react";
-import { ROLE_NAMES } from "#core/maps/roles";
+import { ROLE_NAMES } from "#core/roles/roles";
 import { densityOf } from "#core/gauge/repeat";
 import { derivedWords, isMaking, mendRecipeSchema, possibleMakings } from "#core/mend/recipe";
 import { database } from "#server/db/database";
-import { listMends } from "#server/db/mends";
-import type { Person } from "#server/db/people";
-import { startMend } from "#server/library/mend";
+import { listMends } from "#server/mending/queries";
+import type { Person } from "#server/auth/person";
+import { startMend } from "#server/mending/commands";
 import { badField } from "#server/problem";
 import { Findings } from "../components/Findings";
 import { ImageTable } from "../components/ImageTable";

@@ -1,6 +1,6 @@
 import { Link } from "react-router";
 import { database } from "#server/db/database";
-import { listRevisions, listUses } from "#server/db/materials";
+import { listRevisions, listUses } from "#server/material/queries";
 import { Empty } from "../components/Empty";
 import { idOf, look } from "../guard";
 import type { Route } from "./+types/benchUses";

@@ -2,14 +2,14 @@ import { Form as Fields } from "react-bootstrap";
 import { Form, Link, redirect } from "react-router";
 import { z } from "zod";
 import { mayDo } from "#server/auth/levels";
-import { findCollection, listCollections } from "#server/db/collections";
-import { database, inTransaction } from "#server/db/database";
-import { listSamples } from "#server/db/materials";
+import { findCollectionPlace, listCollectionNames } from "#server/collection/queries";
+import { database } from "#server/db/database";
+import { listSamples } from "#server/material/queries";
 import { pageOf, sliceOf } from "#server/db/page";
-import type { Person } from "#server/db/people";
-import { changeCollection, changeProject, listProjectNames } from "#server/db/projects";
-import { changeCollectionFields, removeCollection } from "#server/library/collections";
-import { announce } from "#server/events/events";
+import type { Person } from "#server/auth/person";
+import { listProjectNames } from "#server/project/queries";
+import { shareWithProject } from "#server/project/commands";
+import { changeCollection, changeCollectionMembers, removeCollection } from "#server/collection/commands";
 import { badField } from "#server/problem";
 import { Button } from "../components/Button";
 import { Chip } from "../components/Chip";
@@ -37,21 +37,21 @@ export const loader = look(async ({ request, params, person }: Route.LoaderArgs 
   const db = database();
   const page = pageIn(request);
   const [here, { items, total }, all, projects] = await Promise.all([
-    findCollection(db, id),
+    findCollectionPlace(db, id),
     listSamples(db, { collection: id, ...sliceOf(page) }),
-    listCollections(db),
+    listCollectionNames(db),
     listProjectNames(db),
   ]);
-  const collection = found(here, "collection");
+  const collection = found(here.collection, "collection");
   return {
     collection,
     samples: items,
     total,
     pages: pageOf(page, total),
     parent: all.find((one) => one.id === collection.parent) ?? null,
-    inside: all.filter((one) => one.parent === id),
-    others: all.map(({ id, name, parent }) => ({ id, name, parent })),
-    projects: projects.map(({ id, name }) => ({ id, name })),
+    inside: here.inside,
+    others: all,
+    projects,
     mayMake: mayDo(person, "make"),
     mayKeep: mayDo(person, "keep"),
   };
@@ -67,26 +67,16 @@ export const action = act(async ({ params, form }: Route.ActionArgs & { form: Fo
   if (intent === "change") {
     const name = readName(form, "the collection");
     const parent = String(form.get("parent") ?? "");
-    await changeCollectionFields(id, { name, parent: parent === "" ? null : z.uuid().parse(parent) });
+    await changeCollection(id, { name, parent: parent === "" ? null : z.uuid().parse(parent) });
     return { changed: true };
   }
-  await inTransaction(async (db) => {
-    if (intent === "give" || intent === "take") {
-      const project = z.uuid().parse(form.get("project"));
-      await changeProject(
-        db,
-        "collections",
-        project,
-        intent === "give" ? { add: [id], remove: [] } : { add: [], remove: [id] },
-      );
-    } else if (intent === "remove") {
-      await changeCollection(db, id, {
-        add: [],
-        remove: z.array(z.uuid()).parse(form.getAll("material")),
-      });
-    } else throw badField("/intent", `“${intent}” is nothing that can be done here.`);
-    await announce(db, { topic: "library", id });
-  });
+  if (intent === "give" || intent === "take") {
+    const project = z.uuid().parse(form.get("project"));
+    const change = intent === "give" ? { add: [id], remove: [] } : { add: [], remove: [id] };
+    await shareWithProject(project, "collections", change);
+  } else if (intent === "remove") {
+    await changeCollectionMembers(id, { add: [], remove: z.array(z.uuid()).parse(form.getAll("material")) });
+  } else throw badField("/intent", `“${intent}” is nothing that can be done here.`);
   return null;
 });
 
@@ -188,11 +178,10 @@ export default function Collection({ loaderData, actionData: answer }: Route.Com
       {inside.length > 0 && (
         <p>
           Inside it:{" "}
-          {inside.map(({ id, name, materials }, at) => (
+          {inside.map(({ id, name, count }, at) => (
             <span key={id}>
               {at > 0 && ", "}
-              <Link to={`/collections/${id}`}>{name}</Link>{" "}
-              <span className="number dim">{materials.length}</span>
+              <Link to={`/collections/${id}`}>{name}</Link> <span className="number dim">{count}</span>
             </span>
           ))}
         </p>

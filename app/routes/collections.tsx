@@ -2,9 +2,10 @@ import { Form as Fields } from "react-bootstrap";
 import { Form, Link, redirect } from "react-router";
 import { z } from "zod";
 import { mayDo } from "#server/auth/levels";
-import { insertCollection, listCollections, type CollectionRow } from "#server/db/collections";
+import { listCollectionSummaries, type CollectionSummary } from "#server/collection/queries";
+import { createCollection } from "#server/collection/commands";
 import { database } from "#server/db/database";
-import type { Person } from "#server/db/people";
+import type { Person } from "#server/auth/person";
 import { LedgerHead } from "../components/LedgerHead";
 import { Button } from "../components/Button";
 import { Empty } from "../components/Empty";
@@ -18,18 +19,14 @@ import type { Route } from "./+types/collections";
 export const meta: Route.MetaFunction = () => [{ title: "Collections – Kalonomy" }];
 
 export const loader = look(async ({ person }: Route.LoaderArgs & { person: Person }) => ({
-  collections: await listCollections(database()),
+  collections: await listCollectionSummaries(database()),
   mayMake: mayDo(person, "make"),
 }));
 
 export const action = act(async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
   const name = readName(form, "the collection");
   const parent = z.uuid().safeParse(form.get("parent"));
-  const id = await insertCollection(database(), {
-    name,
-    parent: parent.success ? parent.data : null,
-    person: person.id,
-  });
+  const id = await createCollection({ name, parent: parent.success ? parent.data : null }, person);
   return redirect(`/collections/${id}`);
 });
 
@@ -60,13 +57,13 @@ export default function Collections({
               </option>
             ))}
           </Fields.Select>
-          <Button type="submit">Make</Button>
+          <Button type="submit">Create</Button>
         </Form>
       )}
       <Refusal result={actionData} />
       {rows.length === 0 ? (
         <Empty title="No collections yet">
-          <p>Make one above, or select materials in the library and add them to a new one.</p>
+          <p>Create one above, or select materials in the library and add them to a new one.</p>
         </Empty>
       ) : (
         <table className="ledger">
@@ -78,7 +75,7 @@ export default function Collections({
                   {depth > 0 && <span className="dim">└ </span>}
                   <Link to={`/collections/${collection.id}`}>{collection.name}</Link>
                 </td>
-                <td className="number">{collection.materials.length}</td>
+                <td className="number">{collection.count}</td>
                 <td>
                   {collection.projects.length === 0 && (
                     <span className="dim">{throughParent(collections, collection) ?? "no project yet"}</span>
@@ -100,7 +97,7 @@ export default function Collections({
 }
 
 /** A collection that lies in a shared one is shared along with it. */
-function throughParent(collections: CollectionRow[], collection: CollectionRow): string | undefined {
+function throughParent(collections: CollectionSummary[], collection: CollectionSummary): string | undefined {
   const parent = collections.find(({ id }) => id === collection.parent);
   if (!parent) return undefined;
   if (parent.projects.length === 0) return throughParent(collections, parent);
@@ -109,10 +106,10 @@ function throughParent(collections: CollectionRow[], collection: CollectionRow):
 
 /** Each collection under the one it lies in. */
 function inOrder(
-  collections: CollectionRow[],
+  collections: CollectionSummary[],
   parent: string | null = null,
   depth = 0,
-): { collection: CollectionRow; depth: number }[] {
+): { collection: CollectionSummary; depth: number }[] {
   return collections
     .filter((collection) => collection.parent === parent)
     .flatMap((collection) => [{ collection, depth }, ...inOrder(collections, collection.id, depth + 1)]);

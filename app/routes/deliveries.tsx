@@ -1,6 +1,6 @@
 import { Link } from "react-router";
 import { database } from "#server/db/database";
-import { listDeliveries } from "#server/db/deliveries";
+import { listDeliveries } from "#server/delivery/queries";
 import { readPage } from "#server/db/page";
 import { DeliveryTable } from "../components/DeliveryTable";
 import { Empty } from "../components/Empty";

@@ -4,13 +4,12 @@ import { Form, Link, redirect } from "react-router";
 import { formatSize } from "#core/length/formatLength";
 import { mayDo } from "#server/auth/levels";
 import { database } from "#server/db/database";
-import { askToCancel, findDelivery, readAccount } from "#server/db/deliveries";
-import type { Person } from "#server/db/people";
-import { listProfiles } from "#server/db/profiles";
+import { findDelivery, readAccount } from "#server/delivery/queries";
+import type { Person } from "#server/auth/person";
+import { listProfiles } from "#server/profile/sql";
 import type { AccountMaterial } from "#server/delivery/account";
-import { deliverAgain } from "#server/delivery/plan";
-import { announce } from "#server/events/events";
-import { badField, conflict } from "#server/problem";
+import { cancelDelivery, deliverAgain } from "#server/delivery/commands";
+import { badField } from "#server/problem";
 import { LedgerHead } from "../components/LedgerHead";
 import { Button } from "../components/Button";
 import { DELIVERY_WORDS } from "../components/DeliveryTable";
@@ -44,10 +43,7 @@ export const action = act(
     const id = idOf(params);
     if (form.get("intent") === "again") return redirect(`/deliveries/${(await deliverAgain(id, person)).id}`);
     if (form.get("intent") !== "cancel") throw badField("/intent", "Say what to do: again, or cancel.");
-    const delivery = found(await findDelivery(database(), id), "delivery");
-    if (!(await askToCancel(database(), id)))
-      throw conflict(`The delivery is ${DELIVERY_WORDS[delivery.state]} already.`);
-    await announce(database(), { topic: "delivery", id });
+    await cancelDelivery(id);
     return null;
   },
 );

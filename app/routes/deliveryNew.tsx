@@ -3,10 +3,12 @@ import { Form, Link, redirect, useNavigation, useSubmit } from "react-router";
 import { z } from "zod";
 import { formatSize } from "#core/length/formatLength";
 import { database } from "#server/db/database";
-import type { Person } from "#server/db/people";
-import { portableName } from "#core/library/portableName";
-import { findDestination, insertDestination, listDestinations, listProfiles } from "#server/db/profiles";
-import { planDelivery, startDelivery, type DeliveryRequest } from "#server/delivery/plan";
+import type { Person } from "#server/auth/person";
+import { listDestinations } from "#server/destination/queries";
+import { findOrCreateDestination } from "#server/destination/commands";
+import { listProfiles } from "#server/profile/sql";
+import { startDelivery } from "#server/delivery/commands";
+import { planDelivery, type DeliveryRequest } from "#server/delivery/plan";
 import { Problem } from "#server/problem";
 import { Button } from "../components/Button";
 import { Notes } from "../components/Notes";
@@ -61,17 +63,11 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
   if (name) {
     // A request that cannot be carried out leaves no destination behind.
     await planDelivery(request);
-    request.destination = (await findOrMakeDestination(name)).id;
+    request.destination = (await findOrCreateDestination(name)).id;
   }
   const delivery = await startDelivery(request, person);
   return redirect(`/deliveries/${delivery.id}`);
 });
-
-async function findOrMakeDestination(name: string) {
-  const known = await findDestination(database(), name);
-  if (known) return known;
-  return insertDestination(database(), { name, folder: portableName(name, "destination") });
-}
 
 export default function DeliveryNew({ loaderData, actionData: answer }: Route.ComponentProps) {
   const actionData = useKept(answer);

@@ -14,12 +14,13 @@ import { GaugeError, MUCH_STRETCH, stretchOf } from "#core/gauge/repeat";
 import { formatLength, formatSize } from "#core/length/formatLength";
 import { mendRecipeSchema } from "#core/mend/recipe";
 import { database } from "#server/db/database";
-import { findMaterial } from "#server/db/materials";
-import { listMends } from "#server/db/mends";
-import type { Person } from "#server/db/people";
-import { askForModules } from "#server/library/countModules";
-import { measuredImage, setRepeat } from "#server/library/materials";
-import { startMend } from "#server/library/mend";
+import { findMaterial } from "#server/material/queries";
+import { listMends } from "#server/mending/queries";
+import type { Person } from "#server/auth/person";
+import { askForModules } from "#server/counting/commands";
+import { savedOf } from "#server/material/clash";
+import { measuredImage, setRepeat } from "#server/material/commands";
+import { startMend } from "#server/mending/commands";
 import { badField } from "#server/problem";
 import { Button } from "../components/Button";
 import { isRunning, Mends } from "../components/Mends";
@@ -69,8 +70,8 @@ export const action = act(
       ...(counted && { counted }),
       assumed: material.sizeState === "assumed",
     };
-    const saved = await setRepeat(material.id, request, number("seen"), person);
-    return { saved: saved.material.revision };
+    const outcome = await setRepeat(material.id, request, number("seen"), person, { merges: true });
+    return { saved: savedOf(outcome).material.revision };
   },
 );
 

@@ -3,22 +3,26 @@ import { Form, Link, redirect, useNavigation, useSearchParams } from "react-rout
 import type { SizeState } from "#core/finish/material";
 import { mayDo } from "#server/auth/levels";
 import { database } from "#server/db/database";
-import { listReadings } from "#server/db/files";
-import { findIntake, listCandidates, listIgnored, listUploads } from "#server/db/intakes";
-import type { Person } from "#server/db/people";
-import { readStudio } from "#server/db/studio";
+import { listReadings } from "#server/images/queries";
+import { findIntake, listIgnored, waitingCandidates } from "#server/intake/queries";
+import { SHOWN } from "#core/candidates/shown";
+import { reviewCandidates, waitingFolders } from "#server/intake/review";
+import { listUploads } from "#server/intake/receiving/sql";
+import type { Person } from "#server/auth/person";
+import { readStudio } from "#server/studio/sql";
 import { acceptCandidates } from "#server/intake/accept";
-import { holdIntake, readAgain } from "#server/intake/hold";
+import { holdIntake, readAgain } from "#server/intake/commands";
 import { readOptions } from "#server/intake/intakeOptions";
-import { tryAgain } from "#server/intake/tryAgain";
-import { changeFetch } from "#server/suppliers/fetchProducts";
+import { tryAgain } from "#server/intake/commands";
+import { changeFetch } from "#server/intake/fetching";
 import { Button } from "../components/Button";
 import { Refusal } from "../components/Refusal";
 import { act, found, idOf, look } from "../guard";
+import { pageIn } from "../pageIn";
 import { Aside } from "../intake/Aside";
 import { BatchBar } from "../intake/BatchBar";
 import { Candidate } from "../intake/Candidate";
-import { countShown, filterCandidates, isShown, SHOWN, type Shown } from "../intake/filterCandidates";
+import { SHOWN_WORDS } from "../intake/shownWords";
 import { Fetching } from "../intake/Fetching";
 import { Reading } from "../intake/Reading";
 import { titleOf } from "../intake/titleOf";
@@ -38,15 +42,16 @@ export const loader = look(async ({ params, request, person }: Route.LoaderArgs 
   const id = idOf(params);
   const db = database();
   const intake = found(await findIntake(db, id), "intake");
-  const candidates = await listCandidates(db, id);
   const search = new URL(request.url).searchParams;
-  const asked = search.get("show");
-  const shown = isShown(asked) ? asked : "all";
+  const shown = SHOWN.find((kind) => kind === search.get("show")) ?? "all";
   const words = search.get("words") ?? "";
-  const filtered = filterCandidates(candidates, shown, words);
-  const pages = Math.max(1, Math.ceil(filtered.length / PAGE));
-  const page = Math.min(pages, Math.max(1, Number(search.get("page")) || 1));
-  const here = filtered.slice((page - 1) * PAGE, page * PAGE);
+  const asked = pageIn(request);
+  const at = (page: number) =>
+    reviewCandidates(db, id, { shown, words, offset: (page - 1) * PAGE, limit: PAGE });
+  const [first, waiting] = await Promise.all([at(asked), waitingFolders(db, id)]);
+  const pages = Math.max(1, Math.ceil(first.total / PAGE));
+  const page = Math.min(pages, asked);
+  const here = page === asked ? first.items : (await at(page)).items;
   const readings = await listReadings(
     db,
     here.flatMap(({ maps }) => maps.map(({ sha256 }) => sha256)),
@@ -54,9 +59,9 @@ export const loader = look(async ({ params, request, person }: Route.LoaderArgs 
   return {
     intake,
     here,
-    filtered: filtered.length,
-    counts: countShown(candidates),
-    waiting: candidates.filter(({ state }) => state === "waiting"),
+    filtered: first.total,
+    counts: first.counts,
+    waiting,
     shown,
     words,
     page,
@@ -96,17 +101,8 @@ export const action = act(
       await holdIntake(id, hold);
       return { materials: [], skipped: [] };
     }
-    const waiting = (await listCandidates(database(), id)).filter(({ state }) => state === "waiting");
-    const choices = readChoices(
-      form,
-      waiting.map((candidate) => candidate.id),
-    );
-    const accepted = await acceptCandidates(id, choices, person, readAcceptOptions(form));
-    const names = Object.fromEntries(waiting.map(({ id, name }) => [id, name]));
-    return {
-      materials: accepted.materials,
-      skipped: accepted.skipped.map(({ candidate, reason }) => ({ name: names[candidate] ?? "", reason })),
-    };
+    const choices = readChoices(form, await waitingCandidates(database(), id));
+    return acceptCandidates(id, choices, person, readAcceptOptions(form));
   },
 );
 
@@ -128,7 +124,7 @@ export default function Intake({ loaderData, actionData: answer }: Route.Compone
       <p className="path">
         <Link to="/intakes">Intake</Link>
       </p>
-      <h1>{titleOf(intake.uploads) || intake.fetch?.line || "Coming in"}</h1>
+      <h1>{titleOf(intake) || intake.fetch?.line || "Coming in"}</h1>
       {intake.fetch && <Fetching key={intake.state} intake={intake} fetch={intake.fetch} mayMake={mayMake} />}
       {intake.state === "receiving" && !intake.fetch && mayMake && loaderData.own && (
         <DropPlace goOn={{ id: intake.id, expected: intake.expected ?? 0, arrived: loaderData.arrived }} />
@@ -138,7 +134,7 @@ export default function Intake({ loaderData, actionData: answer }: Route.Compone
           <Reading intake={intake} mayMake={mayMake} />
         </Form>
       )}
-      {intake.failure && !(intake.fetch && intake.uploads.length === 0) && (
+      {intake.failure && !(intake.fetch && intake.files === 0) && (
         <Alert variant="danger">
           <p>{intake.failure} Nothing was taken into the library; the files are kept.</p>
           {mayMake && (
@@ -154,9 +150,11 @@ export default function Intake({ loaderData, actionData: answer }: Route.Compone
       {tells && <Accepted {...accepted} />}
       {loaderData.counts.all > 0 && <Sentence {...loaderData} />}
       <Form method="post">
-        {mayMake && waiting.length > 1 && (
+        {mayMake && waiting.first && loaderData.counts.waiting > 1 && (
           <BatchBar
-            waiting={waiting}
+            folders={waiting.folders}
+            first={waiting.first}
+            waiting={loaderData.counts.waiting}
             nameRule={loaderData.nameRule}
             shown={here.filter(({ state }) => state === "waiting").length}
             busy={busy}
@@ -216,13 +214,11 @@ function Sentence({ counts, shown, words, filtered }: Loaded) {
       <label>
         <span className="visually-hidden">Which candidates</span>
         <select value={shown} onChange={(event) => set("show", event.target.value)}>
-          {(Object.keys(SHOWN) as Shown[])
-            .filter((key) => key === shown || counts[key] > 0)
-            .map((key) => (
-              <option key={key} value={key}>
-                {SHOWN[key]} ({counts[key]})
-              </option>
-            ))}
+          {SHOWN.filter((key) => key === shown || counts[key] > 0).map((key) => (
+            <option key={key} value={key}>
+              {SHOWN_WORDS[key]} ({counts[key]})
+            </option>
+          ))}
         </select>
       </label>{" "}
       <label>

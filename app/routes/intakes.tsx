@@ -1,9 +1,10 @@
+import { useState } from "react";
 import { Link } from "react-router";
 import { mayDo } from "#server/auth/levels";
 import { database } from "#server/db/database";
-import { listIntakes } from "#server/db/intakes";
+import { listIntakes, type IntakeRow } from "#server/intake/queries";
 import { readPage } from "#server/db/page";
-import type { Person } from "#server/db/people";
+import type { Person } from "#server/auth/person";
 import { settings } from "#server/settings";
 import { LedgerHead } from "../components/LedgerHead";
 import { Empty } from "../components/Empty";
@@ -12,7 +13,7 @@ import { look } from "../guard";
 import { pageIn } from "../pageIn";
 import { DropPlace } from "../intake/DropPlace";
 import { titleOf } from "../intake/titleOf";
-import { useFresh } from "../view/live";
+import { useFresh, useLive } from "../view/live";
 import type { Route } from "./+types/intakes";
 import { moment } from "../view/moment";
 
@@ -32,10 +33,22 @@ const STATES = {
   failed: "failed",
 } as const;
 
+function howFar(
+  { state, files, expected, fetch }: IntakeRow,
+  { done, total }: { done: number; total: number },
+): string {
+  if (state === "receiving" && !fetch) return `, ${Math.max(files, done)} of ${expected ?? "?"} files`;
+  return state === "reading" && total > 0 ? `, ${Math.round((100 * done) / total)} %` : "";
+}
+
 export default function Intakes({
   loaderData: { items, page, next, mayMake, dropFolder },
 }: Route.ComponentProps) {
-  useFresh((event) => event.topic === "intake");
+  useFresh((event) => event.topic === "intake" && !event.progress);
+  const [live, setLive] = useState<Record<string, { state?: string; done: number; total: number }>>({});
+  useLive(({ topic, id, state, progress }) => {
+    if (topic === "intake" && progress) setLive((before) => ({ ...before, [id]: { state, ...progress } }));
+  });
   return (
     <div className="page">
       <h1>Intake</h1>
@@ -60,16 +73,15 @@ export default function Intakes({
               <tr key={intake.id}>
                 <td className="number">{moment(intake.createdAt)}</td>
                 <td>
-                  <Link to={`/intakes/${intake.id}`}>{titleOf(intake.uploads) || "nothing yet"}</Link>
+                  <Link to={`/intakes/${intake.id}`}>{titleOf(intake) || "nothing yet"}</Link>
                   {intake.foundAt && <span className="dim"> from the drop folder</span>}
                 </td>
                 <td>
                   {intake.hold === "pause" ? "waits" : STATES[intake.state]}
-                  {intake.state === "receiving" &&
-                    `, ${intake.uploads.length} of ${intake.expected ?? "?"} files`}
-                  {intake.state === "reading" &&
-                    intake.progress.total > 0 &&
-                    `, ${Math.round((100 * intake.progress.done) / intake.progress.total)} %`}
+                  {howFar(
+                    intake,
+                    live[intake.id]?.state === intake.state ? live[intake.id] : intake.progress,
+                  )}
                 </td>
                 <td className="number">{intake.waiting}</td>
                 <td className="number">{intake.accepted}</td>

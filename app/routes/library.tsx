@@ -4,15 +4,13 @@ import { Form, Link, redirect, useFetcher, useNavigate, useSubmit } from "react-
 import { z } from "zod";
 import { SIZE_STATES } from "#core/finish/material";
 import { mayDo } from "#server/auth/levels";
-import { insertCollection } from "#server/db/collections";
-import { listChoices } from "#server/db/choices";
-import { database, inTransaction } from "#server/db/database";
-import { countMaterials, listSamples } from "#server/db/materials";
+import { changeCollectionMembers, createCollectionOf } from "#server/collection/commands";
+import { database } from "#server/db/database";
+import { countMaterials, listSamples } from "#server/material/queries";
 import { pageNumber, pageOf, sliceOf } from "#server/db/page";
-import type { Person } from "#server/db/people";
-import { changeCollection, changeProject } from "#server/db/projects";
-import { announce } from "#server/events/events";
-import { createPlain } from "#server/library/materials";
+import type { Person } from "#server/auth/person";
+import { shareWithProject } from "#server/project/commands";
+import { createPlain } from "#server/material/commands";
 import { badField } from "#server/problem";
 import { Button } from "../components/Button";
 import { Empty } from "../components/Empty";
@@ -26,6 +24,7 @@ import { refusalOf } from "../refusal";
 import { useFresh } from "../view/live";
 import { useSelection } from "../view/selection";
 import { useTitleBlock } from "../view/titleBlock";
+import type { loader as loadChoices } from "./choices";
 import type { Route } from "./+types/library";
 
 export const meta: Route.MetaFunction = () => [{ title: "Library – Kalonomy" }];
@@ -41,14 +40,13 @@ export const loader = look(async ({ request, person }: Route.LoaderArgs & { pers
   const filter = read.success ? read.data : filterSchema.parse({});
   const db = database();
   const isAll = filter.q === "" && filter.size === "any";
-  const [{ items, total }, all, choices] = await Promise.all([
+  const [{ items, total }, all] = await Promise.all([
     listSamples(db, {
       q: filter.q,
       sizeState: filter.size === "any" ? undefined : filter.size,
       ...sliceOf(filter.page),
     }),
     isAll ? undefined : countMaterials(db),
-    listChoices(db),
   ]);
   return {
     samples: items,
@@ -56,7 +54,6 @@ export const loader = look(async ({ request, person }: Route.LoaderArgs & { pers
     pages: pageOf(filter.page, total),
     all: all ?? total,
     filter,
-    ...choices,
     mayMake: mayDo(person, "make"),
   };
 });
@@ -74,25 +71,17 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
     );
     return redirect(`/materials/${made.id}/finish`);
   }
-  return inTransaction(async (db) => {
-    if (intent === "collection") {
-      const id = form.get("newName")
-        ? await insertCollection(db, {
-            name: readName(form, "the collection", "newName"),
-            parent: null,
-            person: person.id,
-          })
-        : z.uuid().parse(form.get("collection"));
-      await changeCollection(db, id, { add: ids, remove: [] });
-      await announce(db, { topic: "library", id });
-      return { done: `${ids.length} in the collection.`, to: `/collections/${id}` };
-    }
-    if (intent !== "project") throw badField("/intent", `“${intent}” is nothing that can be done here.`);
-    const id = z.uuid().parse(form.get("project"));
-    await changeProject(db, "materials", id, { add: ids, remove: [] });
-    await announce(db, { topic: "library", id });
-    return { done: `${ids.length} in the project.`, to: `/projects/${id}` };
-  });
+  if (intent === "collection") {
+    const id = form.get("newName")
+      ? await createCollectionOf(readName(form, "the collection", "newName"), ids, person)
+      : z.uuid().parse(form.get("collection"));
+    if (!form.get("newName")) await changeCollectionMembers(id, { add: ids, remove: [] });
+    return { done: `${ids.length} in the collection.`, to: `/collections/${id}` };
+  }
+  if (intent !== "project") throw badField("/intent", `“${intent}” is nothing that can be done here.`);
+  const id = z.uuid().parse(form.get("project"));
+  await shareWithProject(id, "materials", { add: ids, remove: [] });
+  return { done: `${ids.length} in the project.`, to: `/projects/${id}` };
 });
 
 export default function Library({ loaderData }: Route.ComponentProps) {
@@ -208,9 +197,13 @@ function FilterSentence({
   );
 }
 
-function SelectionActs({ collections, projects, mayMake, samples }: LibraryData) {
+function SelectionActs({ mayMake, samples }: LibraryData) {
   const selection = useSelection();
   const fetcher = useFetcher<typeof action>();
+  // Asked for once something is selected: the library's page needs no names of all collections.
+  const { data: choices, load } = useFetcher<typeof loadChoices>();
+  useEffect(() => void load("/choices"), [load]);
+  const { collections, projects } = choices ?? { collections: [], projects: [] };
   const navigate = useNavigate();
   const [newName, setNewName] = useState("");
   const ids = [...selection.ids];
@@ -264,13 +257,13 @@ function SelectionActs({ collections, projects, mayMake, samples }: LibraryData)
                   aria-label="Name of a new collection"
                 />
                 <Button size="sm" type="submit">
-                  Make
+                  Create
                 </Button>
               </form>
             </Dropdown.Menu>
           </Dropdown>
           <Dropdown>
-            <Dropdown.Toggle size="sm" variant="outline-secondary" disabled={projects.length === 0}>
+            <Dropdown.Toggle size="sm" variant="outline-secondary" disabled={choices?.projects.length === 0}>
               Give to project
             </Dropdown.Toggle>
             <Dropdown.Menu>

@@ -1,5 +1,5 @@
 import { database } from "#server/db/database";
-import { listSamples, type Sample } from "#server/db/materials";
+import { listSamples, type Sample } from "#server/material/queries";
 import { look } from "../guard";
 import type { Route } from "./+types/materialFind";
 

@@ -4,8 +4,9 @@ import { z } from "zod";
 import { MIN_PASSWORD } from "#server/auth/passwords";
 import { ownSession } from "#server/auth/sessions";
 import { database } from "#server/db/database";
-import { endSessions, listSessions, listTokens, revokeToken, type Person } from "#server/db/people";
-import { changePassword, makeToken } from "#server/library/people";
+import type { Person } from "#server/auth/person";
+import { listSessions, listTokens } from "#server/auth/queries";
+import { changePassword, endOwnSessions, makeToken, revokeOwnToken } from "#server/people/commands";
 import { badField } from "#server/problem";
 import { Button } from "../components/Button";
 import { Refusal } from "../components/Refusal";
@@ -34,7 +35,7 @@ export const action = act(
       case "token":
         return { token: (await makeToken(person, text("name"))).secret };
       case "revoke":
-        await revokeToken(database(), person.id, z.uuid().parse(form.get("id")));
+        await revokeOwnToken(person, z.uuid().parse(form.get("id")));
         return null;
       case "password":
         if (text("next") !== text("again"))
@@ -46,10 +47,10 @@ export const action = act(
         );
         return { changed: true };
       case "end":
-        await endSessions(database(), person.id, { id: z.uuid().parse(form.get("id")) });
+        await endOwnSessions(person, { id: z.uuid().parse(form.get("id")) });
         return null;
       case "end-others":
-        await endSessions(database(), person.id, { allBut: await own() });
+        await endOwnSessions(person, { allBut: await own() });
         return null;
       default:
         throw badField("/intent", "That is nothing that can be done here.");

@@ -1,6 +1,7 @@
-import { ROLE_NAMES } from "#core/maps/roles";
+import { ROLE_NAMES } from "#core/roles/roles";
 import { database } from "#server/db/database";
-import { listDestinations, listProfiles } from "#server/db/profiles";
+import { listDestinations } from "#server/destination/queries";
+import { listProfiles } from "#server/profile/sql";
 import { Notes } from "../components/Notes";
 import { look } from "../guard";
 import type { Route } from "./+types/profiles";

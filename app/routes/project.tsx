@@ -3,15 +3,15 @@ import { Form, Link } from "react-router";
 import { z } from "zod";
 import { cameraSchema, DEFAULT_CAMERA } from "#core/judge/holdsUp";
 import { mayDo } from "#server/auth/levels";
-import { listCollectionNames } from "#server/db/collections";
-import { database, inTransaction } from "#server/db/database";
-import { listDeliveries } from "#server/db/deliveries";
-import { listSamples } from "#server/db/materials";
+import { listCollectionNames } from "#server/collection/queries";
+import { database } from "#server/db/database";
+import { listDeliveries } from "#server/delivery/queries";
+import { listSamples } from "#server/material/queries";
 import { pageOf, sliceOf } from "#server/db/page";
-import type { Person } from "#server/db/people";
-import { changeProject, findProject, moveOn, setCamera, updateProject } from "#server/db/projects";
-import { announce } from "#server/events/events";
-import { badField, notFound } from "#server/problem";
+import type { Person } from "#server/auth/person";
+import { findProjectPlace, listTaken } from "#server/project/queries";
+import { changeProject, moveProjectOn, setProjectCamera, shareWithProject } from "#server/project/commands";
+import { badField } from "#server/problem";
 import { Button } from "../components/Button";
 import { Chip } from "../components/Chip";
 import { DeliveryTable } from "../components/DeliveryTable";
@@ -39,14 +39,20 @@ export const loader = look(async ({ request, params, person }: Route.LoaderArgs 
   const db = database();
   const page = pageIn(request);
   const [here, { items, total }, unsized, collections, deliveries] = await Promise.all([
-    findProject(db, id),
+    findProjectPlace(db, id),
     listSamples(db, { project: id, ...sliceOf(page) }),
     listSamples(db, { project: id, sizeState: "unknown", limit: 0 }),
     listCollectionNames(db),
     listDeliveries(db, { offset: 0, limit: 60 }, id),
   ]);
   const project = found(here, "project");
+  const taken = await listTaken(
+    db,
+    id,
+    items.map(({ id }) => id),
+  );
   return {
+    taken: Object.fromEntries(taken.map((one) => [one.material, one])),
     project,
     samples: items,
     total,
@@ -63,53 +69,53 @@ export const loader = look(async ({ request, params, person }: Route.LoaderArgs 
 export const action = act(async ({ params, form }: Route.ActionArgs & { form: FormData }) => {
   const id = idOf(params);
   const intent = String(form.get("intent"));
-  if (!(await findProject(database(), id))) throw notFound("project");
-  await inTransaction(async (db) => {
-    if (intent === "take-collection")
-      await changeProject(db, "collections", id, {
-        add: [z.uuid().parse(form.get("collection"))],
-        remove: [],
+  const one = (field: string) => z.uuid().parse(form.get(field));
+  switch (intent) {
+    case "take-collection":
+      await shareWithProject(id, "collections", { add: [one("collection")], remove: [] });
+      break;
+    case "leave-collection":
+      await shareWithProject(id, "collections", { add: [], remove: [one("collection")] });
+      break;
+    case "leave-material":
+      await shareWithProject(id, "materials", { add: [], remove: [one("material")] });
+      break;
+    case "change":
+      await changeProject(id, {
+        name: readName(form, "the project"),
+        number: String(form.get("number") ?? "").trim() || null,
       });
-    else if (intent === "leave-collection")
-      await changeProject(db, "collections", id, {
-        add: [],
-        remove: [z.uuid().parse(form.get("collection"))],
-      });
-    else if (intent === "leave-material")
-      await changeProject(db, "materials", id, { add: [], remove: [z.uuid().parse(form.get("material"))] });
-    else if (intent === "change") {
-      const name = readName(form, "the project");
-      const number = String(form.get("number") ?? "").trim() || null;
-      if (!(await updateProject(db, id, { name, number }))) throw notFound("project");
-    } else if (intent === "camera") {
+      break;
+    case "camera": {
       const read = cameraSchema.safeParse({
         widthPx: Number(form.get("widthPx")),
         angleDegrees: Number(form.get("angleDegrees")),
       });
       if (!read.success) throw badField("/widthPx", read.error.issues[0].message);
-      if (!(await setCamera(db, id, read.data))) throw notFound("project");
-    } else if (intent === "move-on") await moveOn(db, id, z.array(z.uuid()).parse(form.getAll("material")));
-    else throw badField("/intent", `“${intent}” is nothing that can be done here.`);
-    await announce(db, { topic: "library", id });
-  });
+      await setProjectCamera(id, read.data);
+      break;
+    }
+    case "move-on":
+      await moveProjectOn(id, z.array(z.uuid()).parse(form.getAll("material")));
+      break;
+    default:
+      throw badField("/intent", `“${intent}” is nothing that can be done here.`);
+  }
   return null;
 });
 
 export default function Project({ loaderData, actionData: answer }: Route.ComponentProps) {
   const actionData = useKept(answer);
-  const { project, samples, total, unsized, pages, free, deliveries, mayMake } = loaderData;
+  const { project, taken, samples, total, unsized, pages, free, deliveries, mayMake } = loaderData;
   useFresh((event) => event.topic === "library" || event.topic === "delivery");
-  const newer = project.revisions.filter(({ taken, newest }) => newest > taken);
   useTitleBlock(
     project.name,
     `${total} ${total === 1 ? "material" : "materials"}${unsized > 0 ? `, ${unsized} of unknown size` : ""}`,
   );
   const remark = (id: string) => {
-    const revision = project.revisions.find(({ material }) => material === id);
-    if (!revision) return undefined;
-    return revision.newest > revision.taken
-      ? `revision ${revision.taken}, newest is ${revision.newest}`
-      : `revision ${revision.taken}`;
+    if (!taken[id]) return undefined;
+    const { taken: revision, newest } = taken[id];
+    return newest > revision ? `revision ${revision}, newest is ${newest}` : `revision ${revision}`;
   };
   return (
     <div className="page">
@@ -185,7 +191,7 @@ export default function Project({ loaderData, actionData: answer }: Route.Compon
             }
           />
         ))}
-        {project.materials.length > 0 && <span>and {project.materials.length} singly</span>}
+        {project.singly > 0 && <span>and {project.singly} singly</span>}
         {mayMake && free.length > 0 && (
           <Form method="post" className="row-form small">
             <input type="hidden" name="intent" value="take-collection" />
@@ -202,13 +208,14 @@ export default function Project({ loaderData, actionData: answer }: Route.Compon
           </Form>
         )}
       </div>
-      {newer.length > 0 && (
+      {project.newer.length > 0 && (
         <Form method="post" className="newer">
           <span className="mark look">
-            {newer.length} {newer.length === 1 ? "material has" : "materials have"} a newer revision
+            {project.newer.length} {project.newer.length === 1 ? "material has" : "materials have"} a newer
+            revision
           </span>
           <input type="hidden" name="intent" value="move-on" />
-          {newer.map(({ material }) => (
+          {project.newer.map((material) => (
             <input key={material} type="hidden" name="material" value={material} />
           ))}
           {mayMake && (
@@ -233,9 +240,7 @@ export default function Project({ loaderData, actionData: answer }: Route.Compon
               sample={sample}
               side={SIDE}
               remark={remark(sample.id)}
-              act={
-                mayMake && project.materials.includes(sample.id) ? <TakeOut material={sample} /> : undefined
-              }
+              act={mayMake && taken[sample.id]?.singly ? <TakeOut material={sample} /> : undefined}
             />
           ))}
         </SampleWall>

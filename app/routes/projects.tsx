@@ -2,8 +2,9 @@ import { Form as Fields } from "react-bootstrap";
 import { Form, Link, redirect } from "react-router";
 import { mayDo } from "#server/auth/levels";
 import { database } from "#server/db/database";
-import type { Person } from "#server/db/people";
-import { insertProject, listProjects } from "#server/db/projects";
+import type { Person } from "#server/auth/person";
+import { listProjectSummaries } from "#server/project/queries";
+import { createProject } from "#server/project/commands";
 import { LedgerHead } from "../components/LedgerHead";
 import { Button } from "../components/Button";
 import { Empty } from "../components/Empty";
@@ -17,17 +18,13 @@ import type { Route } from "./+types/projects";
 export const meta: Route.MetaFunction = () => [{ title: "Projects – Kalonomy" }];
 
 export const loader = look(async ({ person }: Route.LoaderArgs & { person: Person }) => ({
-  projects: await listProjects(database()),
+  projects: await listProjectSummaries(database()),
   mayMake: mayDo(person, "make"),
 }));
 
 export const action = act(async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
   const name = readName(form, "the project");
-  const id = await insertProject(database(), {
-    name,
-    number: String(form.get("number") ?? "").trim() || null,
-    person: person.id,
-  });
+  const id = await createProject({ name, number: String(form.get("number") ?? "").trim() || null }, person);
   return redirect(`/projects/${id}`);
 });
 
@@ -56,13 +53,13 @@ export default function Projects({
             required
             maxLength={200}
           />
-          <Button type="submit">Make</Button>
+          <Button type="submit">Create</Button>
         </Form>
       )}
       <Refusal result={actionData} />
       {projects.length === 0 ? (
         <Empty title="No projects yet">
-          <p>A project is one building. Make one above, then give it collections or single materials.</p>
+          <p>A project is one building. Create one above, then give it collections or single materials.</p>
         </Empty>
       ) : (
         <table className="ledger">
@@ -77,16 +74,17 @@ export default function Projects({
           />
           <tbody>
             {projects.map((project) => {
-              const newer = project.revisions.filter(({ taken, newest }) => newest > taken).length;
               return (
                 <tr key={project.id}>
                   <td className="number">{project.number}</td>
                   <td>
                     <Link to={`/projects/${project.id}`}>{project.name}</Link>
                   </td>
-                  <td>{project.collections.map(({ name }) => name).join(", ")}</td>
-                  <td className="number">{project.revisions.length}</td>
-                  <td className="number">{newer > 0 ? <span className="mark look">{newer}</span> : "–"}</td>
+                  <td>{project.collections.join(", ")}</td>
+                  <td className="number">{project.count}</td>
+                  <td className="number">
+                    {project.newer > 0 ? <span className="mark look">{project.newer}</span> : "–"}
+                  </td>
                 </tr>
               );
             })}

@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 import { isRouteErrorResponse, NavLink, Outlet, useMatches, useRouteError } from "react-router";
-import type { Person } from "#server/db/people";
+import type { Person } from "#server/auth/person";
 import { ErrorNotice } from "../root";
 import { TitleBlock } from "../components/TitleBlock";
 import { look } from "../guard";

@@ -1,9 +1,9 @@
 import { Link } from "react-router";
 import { compareLines } from "#core/supply/compareLines";
-import { readCatalogue } from "#server/suppliers/catalogue";
+import { readCatalogue } from "#server/supplier/catalogue";
 import { Empty } from "../components/Empty";
 import { look } from "../guard";
-import { ProductPatch } from "../supply/ProductPatch";
+import { ProductPatch } from "../supplier/ProductPatch";
 import { useView } from "../view/viewContext";
 import type { Route } from "./+types/supplierCompare";
 

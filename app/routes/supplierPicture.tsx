@@ -1,6 +1,6 @@
 import { data } from "react-router";
 import { look } from "../guard";
-import { ownSupplierClient, SupplierError } from "#server/suppliers/client";
+import { ownSupplierClient, SupplierError } from "#server/supplier/client";
 import type { Route } from "./+types/supplierPicture";
 
 /** A product's picture, fetched by us: the page itself talks to nobody else. */

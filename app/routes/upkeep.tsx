@@ -1,7 +1,7 @@
 import { Form, Link } from "react-router";
 import { z } from "zod";
 import { formatBytes } from "#core/length/formatBytes";
-import type { Person } from "#server/db/people";
+import type { Person } from "#server/auth/person";
 import { badField } from "#server/problem";
 import { readUpkeep, type SweepSummary } from "#server/upkeep/readUpkeep";
 import { agree, startSweep } from "#server/upkeep/sweep";
@@ -35,6 +35,7 @@ const KIND_WORDS: Record<string, string> = {
   "count-modules": "counting modules",
   "fetch-products": "fetching from suppliers",
   "heal-previews": "making previews",
+  "read-anew": "reading pictures anew",
   "read-intake": "reading intakes",
   "run-delivery": "making deliveries",
   "flatten-photo": "flattening photographs",

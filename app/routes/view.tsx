@@ -1,8 +1,9 @@
 import { redirect } from "react-router";
 import { z } from "zod";
-import { database } from "#server/db/database";
+import type { Person } from "#server/auth/person";
 import { badField } from "#server/problem";
-import { setView, UNITS } from "#server/db/people";
+import { UNITS } from "#server/auth/person";
+import { keepView } from "#server/people/commands";
 import { act, look } from "../guard";
 import { SCALES } from "../view/scales";
 import type { Route } from "./+types/view";
@@ -20,12 +21,10 @@ const viewSchema = z.object({
 });
 
 /** Keeps the scale and unit that a person looks at things in. */
-export const action = act(
-  async ({ form, person }: Route.ActionArgs & { form: FormData; person: { id: string } }) => {
-    const view = viewSchema.safeParse(Object.fromEntries(form));
-    if (!view.success || Object.values(view.data).every((value) => value === undefined))
-      throw badField("/scale", "Say a scale or a unit that there is.");
-    await setView(database(), person.id, view.data);
-    return { kept: true };
-  },
-);
+export const action = act(async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+  const view = viewSchema.safeParse(Object.fromEntries(form));
+  if (!view.success || Object.values(view.data).every((value) => value === undefined))
+    throw badField("/scale", "Say a scale or a unit that there is.");
+  await keepView(person, view.data);
+  return { kept: true };
+});

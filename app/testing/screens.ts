@@ -7,7 +7,7 @@ import {
   type RouteObject,
 } from "react-router";
 import { personContext } from "#server/auth/personContext";
-import type { Person } from "#server/db/people";
+import type { Person } from "#server/auth/person";
 import routes from "../routes";
 
 interface RouteModule {

@@ -1,6 +1,6 @@
 import { createContext, useContext, useEffect, useRef, useState, type ReactNode } from "react";
 import { useRevalidator } from "react-router";
-import type { StudioEvent } from "#server/events/events";
+import type { StudioEvent } from "#server/events/event";
 import { eventLine, type Source } from "./eventLine";
 
 type Heard = (event: StudioEvent) => void;

@@ -1,4 +1,13 @@
-import { createContext, useCallback, useContext, useEffect, useMemo, useState, type ReactNode } from "react";
+import {
+  createContext,
+  useCallback,
+  useContext,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+  type ReactNode,
+} from "react";
 import { useFetcher } from "react-router";
 import type { LengthUnit } from "#core/length/parseLength";
 import { CSS_PX_PER_MM } from "./scales";
@@ -34,7 +43,7 @@ export function ViewProvider({
   person: { scale: number; unit: Unit };
   children: ReactNode;
 }) {
-  const keeper = useFetcher();
+  const keep = useKeeper();
   const [scale, setScaleNow] = useState(person.scale);
   const [unit, setUnitNow] = useState(person.unit);
   const [screenPxPerMm, setCalibration] = useState(CSS_PX_PER_MM);
@@ -44,10 +53,6 @@ export function ViewProvider({
     const kept = Number(localStorage.getItem(CALIBRATION));
     if (kept > 1 && kept < 40) setCalibration(kept);
   }, []);
-  const keep = useCallback(
-    (view: Record<string, string>) => void keeper.submit(view, { method: "post", action: "/view" }),
-    [keeper],
-  );
   const view = useMemo<View>(
     () => ({
       scale,
@@ -75,6 +80,35 @@ export function ViewProvider({
     [scale, unit, screenPxPerMm, greyGround, keep],
   );
   return <ViewContext.Provider value={view}>{children}</ViewContext.Provider>;
+}
+
+/**
+ * Keeps the view with the person, one request after another: of two that are under way at once the server
+ * may end with the older one. Nothing that is on the screen was loaded for the view, so nothing loads again.
+ */
+function useKeeper(): (view: Record<string, string>) => void {
+  const { submit } = useFetcher();
+  const waiting = useRef<Record<string, string> | null>(null);
+  const isUnderWay = useRef(false);
+  const send = useCallback(
+    (view: Record<string, string>) => {
+      isUnderWay.current = true;
+      void submit(view, { method: "post", action: "/view", defaultShouldRevalidate: false }).finally(() => {
+        isUnderWay.current = false;
+        const next = waiting.current;
+        waiting.current = null;
+        if (next) send(next);
+      });
+    },
+    [submit],
+  );
+  return useCallback(
+    (view) => {
+      if (isUnderWay.current) waiting.current = { ...waiting.current, ...view };
+      else send(view);
+    },
+    [send],
+  );
 }
 
 export function useView(): View {

@@ -1,4 +1,4 @@
-import type { Network } from "#core/gauge/counting/weigh";
+import type { Network } from "#core/gauge/counting/network";
 
 /** The candidates of one picture, the last of them that none is right, and which are. */
 export interface Choice {
@@ -25,9 +25,13 @@ const [FIRST, SECOND, LEAST] = [0.9, 0.999, 1e-8];
  * A network that chooses among candidates: maximum likelihood of the right ones under the softmax over each picture, with a ridge,
  * by Adam on all pictures at once with a step that falls as a cosine. Signs are brought to mean 0 and spread 1 first, which is
  * worked into the weights at the end.
+ * @param names of all signs, in the order of the weights
  */
-export function fitNetwork(choices: Choice[], { units, ridge, rounds, random }: Fit): Network {
-  const names = [...new Set(choices.flatMap(({ signs }) => signs.flatMap(Object.keys)))].sort();
+export function fitNetwork(
+  choices: Choice[],
+  names: readonly string[],
+  { units, ridge, rounds, random }: Fit,
+): Network {
   const side = names.length;
   const place = new Map(names.map((name, i) => [name, i]));
   const count = choices.reduce((sum, { signs }) => sum + signs.length, 0);
@@ -87,7 +91,6 @@ export function fitNetwork(choices: Choice[], { units, ridge, rounds, random }: 
   }
   const own = (from: number) => names.map((_, k) => weights[from + k] / spread[k]);
   return {
-    signs: names,
     straight: own(0),
     units: Array.from({ length: units }, (_, u) => {
       const inputs = own(side + u * side);

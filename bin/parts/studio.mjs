@@ -40,11 +40,11 @@ export async function startStudio(given, { quiet = false, isDatabaseAway = () =>
   const options = { env, stdio: ["ignore", quiet ? "ignore" : "inherit", "inherit"] };
   // They end with this process, even when that is killed.
   const start = (args) => spawn("setpriv", ["--pdeathsig", "TERM", process.execPath, ...args], options);
-  const web = kept("web process", () => start(["server/start.mjs"]), isDatabaseAway);
-  const worker = kept("worker", () => start([...TSX, "server/jobs/worker.ts"]), isDatabaseAway);
+  const web = kept("web process", () => start(["server/main/start.mjs"]), isDatabaseAway);
+  const worker = kept("worker", () => start([...TSX, "server/main/worker.ts"]), isDatabaseAway);
   // It gets no secrets of the studio, and the studio goes on without it.
   const supplier = kept("suppliers' service", () =>
-    spawn("setpriv", ["--pdeathsig", "TERM", process.execPath, ...TSX, "supplier/start.ts"], {
+    spawn("setpriv", ["--pdeathsig", "TERM", process.execPath, ...TSX, "supplier-service/start.ts"], {
       ...options,
       env: {
         PATH: process.env.PATH,

@@ -7,7 +7,7 @@ import { invert } from "#core/convert/kernels/invert";
 import { multiplyOcclusion } from "#core/convert/kernels/multiplyOcclusion";
 import { roughenByNormal } from "#core/convert/kernels/roughenByNormal";
 import { scaleNormal } from "#core/convert/kernels/scaleNormal";
-import { channelIndex } from "#core/maps/channel";
+import { channelIndex } from "#core/roles/channel";
 import type { Operation } from "#core/convert/operation";
 import type { PlannedImage, PlannedLayer } from "#core/convert/plan";
 import type { Raster } from "#core/raster/raster";

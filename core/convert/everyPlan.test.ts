@@ -7,7 +7,7 @@ import { gltf } from "#core/convert/profiles/gltf";
 import { packedWalkthrough } from "#core/convert/profiles/packedWalkthrough";
 import { finishSchema } from "#core/finish/finish";
 import type { MaterialMap, MaterialState } from "#core/finish/material";
-import { isColorRole, ROLES, type Role } from "#core/maps/roles";
+import { isColorRole, ROLES, type Role } from "#core/roles/roles";
 import { seededRandom } from "#core/pattern/random";
 import { createRaster, type Raster } from "#core/raster/raster";
 

@@ -1,5 +1,5 @@
-import type { MapChannel } from "#core/maps/channel";
-import type { Role } from "#core/maps/roles";
+import type { MapChannel } from "#core/roles/channel";
+import type { Role } from "#core/roles/roles";
 
 /** One thing done to an image on its way from a map to a delivered file, in the order in which it is done. */
 export type Operation =

@@ -6,7 +6,7 @@ import { gltf } from "#core/convert/profiles/gltf";
 import { packedWalkthrough } from "#core/convert/profiles/packedWalkthrough";
 import { finishSchema } from "#core/finish/finish";
 import type { MaterialMap, MaterialState } from "#core/finish/material";
-import type { Role } from "#core/maps/roles";
+import type { Role } from "#core/roles/roles";
 import { createRaster, type Raster } from "#core/raster/raster";
 
 const map = (role: Role, more: Partial<MaterialMap> = {}): MaterialMap => ({

@@ -1,7 +1,7 @@
 import { heightAmplitude } from "#core/finish/finish";
 import type { MaterialMap, MaterialState } from "#core/finish/material";
 import { MM_PER_UNIT } from "#core/length/parseLength";
-import { isColorRole, ROLE_NAMES, type Role } from "#core/maps/roles";
+import { isColorRole, ROLE_NAMES, type Role } from "#core/roles/roles";
 import { operationWord, packWord, type Operation } from "#core/convert/operation";
 import type { MapOutput, PackedOutput, Profile } from "#core/convert/profile";
 

@@ -3,7 +3,7 @@ import type { MaterialPlan, PlannedImage, PlannedLayer } from "#core/convert/pla
 import { finishSchema } from "#core/finish/finish";
 import { mapSchema } from "#core/finish/mapSchema";
 import { LAYOUTS, SIZE_STATES } from "#core/finish/material";
-import { ROLES } from "#core/maps/roles";
+import { ROLES } from "#core/roles/roles";
 
 const count = z.number().int().positive();
 

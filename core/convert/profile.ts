@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { ROLES } from "#core/maps/roles";
+import { ROLES } from "#core/roles/roles";
 
 /** The roles that a profile can ask for: canonical ones and the forms that renderers want instead. */
 const roleSchema = z.enum(ROLES);

@@ -1,6 +1,6 @@
 import { z } from "zod";
-import { MAP_CHANNELS } from "#core/maps/channel";
-import { ROLES } from "#core/maps/roles";
+import { MAP_CHANNELS } from "#core/roles/channel";
+import { ROLES } from "#core/roles/roles";
 
 const count = z.number().int().positive();
 

@@ -1,7 +1,7 @@
-import type { Repeat } from "#core/gauge/repeat";
+import type { Repeat } from "#core/length/repeat";
 import type { Finish } from "#core/finish/finish";
-import type { MapChannel } from "#core/maps/channel";
-import type { NormalDirection, Role } from "#core/maps/roles";
+import type { MapChannel } from "#core/roles/channel";
+import type { NormalDirection, Role } from "#core/roles/roles";
 
 export const MATERIAL_KINDS = ["material", "wear", "environment"] as const;
 export type MaterialKind = (typeof MATERIAL_KINDS)[number];

@@ -1,5 +1,5 @@
-import type { MapChannel } from "#core/maps/channel";
-import type { NormalDirection, Role } from "#core/maps/roles";
+import type { MapChannel } from "#core/roles/channel";
+import type { NormalDirection, Role } from "#core/roles/roles";
 
 /** One map of a material that a model or a material file describes. */
 export interface ModelMap {

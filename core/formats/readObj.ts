@@ -6,7 +6,7 @@ import {
   type ModelMaterial,
   type ModelReading,
 } from "#core/formats/modelMaterial";
-import type { Role } from "#core/maps/roles";
+import type { Role } from "#core/roles/roles";
 
 const MOST_TRIANGLES = 200_000;
 /** Libraries and materials of one model: more are made to hurt. */

@@ -7,8 +7,8 @@ import {
   type ModelReading,
 } from "#core/formats/modelMaterial";
 import { usdTokens, type UsdToken } from "#core/formats/usdTokens";
-import type { MapChannel } from "#core/maps/channel";
-import type { Role } from "#core/maps/roles";
+import type { MapChannel } from "#core/roles/channel";
+import type { Role } from "#core/roles/roles";
 
 interface Prim {
   type: string;

@@ -1,7 +1,7 @@
 import { Document, WebIO, type Material, type Texture, type TextureInfo } from "@gltf-transform/core";
 import { KHRMaterialsIOR, KHRTextureTransform } from "@gltf-transform/extensions";
 import type { Finish } from "#core/finish/finish";
-import type { Repeat } from "#core/gauge/repeat";
+import type { Repeat } from "#core/length/repeat";
 import { hexToLinear } from "#core/raster/srgb";
 
 /** An encoded image for a GLB. */

@@ -137,21 +137,20 @@ describe("patterns whose seeds nothing was fitted to", () => {
   }
 
   test("worn by noise, blur, JPEG and uneven light are mostly right and sure, and hardly one is wrong and sure", async () => {
-    const score = await scored(24, async (index) => {
+    const score = await scored(16, async (index) => {
       const made = await makePattern(31_000 + index, 512);
       return { plane: lumaOf(made.raster), truths: [made] };
     });
-    expect(score.rightAndSure).toBeGreaterThanOrEqual(10);
+    expect(score.rightAndSure).toBeGreaterThanOrEqual(11);
     expect(score.wrongAndSure).toBeLessThanOrEqual(1);
   }, 180_000);
 
   test("of another hand, with surfaces that hold no modules among them, are hardly ever wrong and sure", async () => {
-    const score = await scored(OTHER_KINDS.length * 2, async (index) => {
-      const kind = OTHER_KINDS[index % OTHER_KINDS.length];
-      const made = await drawOther(611_000 + index, kind, index >= OTHER_KINDS.length);
+    const score = await scored(OTHER_KINDS.length, async (index) => {
+      const made = await drawOther(611_000 + index, OTHER_KINDS[index], index % 2 === 1);
       return { plane: lumaOf(made.raster), truths: made.truths };
     });
-    expect(score.rightAndSure).toBeGreaterThanOrEqual(16);
+    expect(score.rightAndSure).toBeGreaterThanOrEqual(15);
     expect(score.wrongAndSure).toBeLessThanOrEqual(1);
   }, 180_000);
 });

@@ -1,11 +1,7 @@
+import type { Repeat } from "#core/length/repeat";
+
 /** A width and a height in pixels. */
 export interface PixelSize {
-  width: number;
-  height: number;
-}
-
-/** The real size after which an image begins again, in millimetres. */
-export interface Repeat {
   width: number;
   height: number;
 }
@@ -15,6 +11,7 @@ export interface Repeat {
  * follows from the pixels; "between": proportions are kept, and both are off by as little as can be (least squares).
  */
 export const KEEPS = ["both", "width", "height", "between"] as const;
+
 export type Keep = (typeof KEEPS)[number];
 
 export interface Point {
@@ -94,6 +91,7 @@ export interface GaugeResult {
 
 /** More lines say nothing more, and would only be a burden. */
 export const MOST_LINES = 50;
+
 /** From so much stretch on, in percent, a person should say that it is meant. */
 export const MUCH_STRETCH = 3;
 
@@ -293,6 +291,7 @@ function fromModules(image: PixelSize, method: Extract<RepeatMethod, { method: "
 
 /** Lines that all run within this angle say nothing sure of the other direction. */
 const LEAST_ANGLE = Math.PI / 6;
+
 /** Lines that are off by more than this part of their lengths, in the mean square, are not of one flat surface. */
 const MOST_CONTRADICTION = 0.25;
 

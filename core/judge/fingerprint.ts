@@ -5,7 +5,9 @@ import { deviationOf, meanOf, resample, type Plane } from "#core/raster/plane";
 export type Fingerprint = number[];
 
 const SIDE = 64;
-export const BANDS = 12;
+/** Standard deviation of the lightness, 0..1: with less there is no picture in it. */
+export const LEAST_CONTRAST = 0.004;
+const BANDS = 12;
 const BITS = 12;
 
 /**
@@ -17,7 +19,7 @@ const BITS = 12;
 export function fingerprintOf(luma: Plane): Fingerprint | null {
   const plane = resample(luma, SIDE, SIDE);
   const deviation = deviationOf(plane);
-  if (deviation < 0.004) return null;
+  if (deviation < LEAST_CONTRAST) return null;
   const mean = meanOf(plane);
   const { data } = forward({ ...plane, data: plane.data.map((v) => (v - mean) / deviation) });
   const magnitude = (u: number, v: number) => {

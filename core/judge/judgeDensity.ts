@@ -1,6 +1,7 @@
-import { densityOf, type Repeat } from "#core/gauge/repeat";
+import { densityOf } from "#core/gauge/repeat";
+import type { Repeat } from "#core/length/repeat";
 import { DEFAULT_CAMERA, holdsUpFrom, PURPOSE_DISTANCE_M, type Purpose } from "#core/judge/holdsUp";
-import type { Finding } from "#core/maps/finding";
+import type { Finding } from "#core/findings/finding";
 
 /** A map that holds up from so many times the distance that is asked for is worth a look; from less, a remark. */
 const FAR_TOO_FEW = 2;

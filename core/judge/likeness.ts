@@ -18,6 +18,16 @@ export interface Likeness {
   shiftY: number;
   /** Mean difference of the channels after that, second less first, 0..1: a tint. */
   tint: [number, number, number];
+  /** What both show where one is only a part of the other; the correlation holds for that. */
+  parts?: { first: Part; second: Part };
+}
+
+/** A part of a picture, in shares of its sides from the upper left. */
+export interface Part {
+  left: number;
+  top: number;
+  width: number;
+  height: number;
 }
 
 export const SAME_PICTURE = 0.86;
@@ -47,11 +57,12 @@ export function likenessOf(first: Raster, second: Raster): Likeness {
           shiftY: signed(y) / SIDE,
         };
     }
-  return {
-    ...best,
-    tint: [0, 1, 2].map((c) => meanChannel(second, c) - meanChannel(first, c)) as Likeness["tint"],
-  };
+  return { ...best, tint: tintBetween(first, second) };
 }
+
+/** Mean difference of the channels, second less first. */
+export const tintBetween = (first: Raster, second: Raster): Likeness["tint"] =>
+  [0, 1, 2].map((c) => meanChannel(second, c) - meanChannel(first, c)) as Likeness["tint"];
 
 /** What is left without bands says nothing where it is as little as an encoder changes, in lightness. */
 const LEAST_LEFT = 0.003;
@@ -59,7 +70,7 @@ const LEAST_LEFT = 0.003;
 const BLURRED = 0.12;
 
 /** The correlation of what is left of both without the mean of each row and column; 1 where too little is left of either. */
-function withoutBands(a: Plane, b: Plane): number {
+export function withoutBands(a: Plane, b: Plane): number {
   const [left, right] = [unbanded(a), unbanded(b)];
   if (Math.min(deviationOf(left), deviationOf(right)) < LEAST_LEFT) return 1;
   return Math.min(1, correlation(left, right) + BLURRED);
@@ -103,7 +114,8 @@ function shifted(plane: Plane, x: number, y: number): Plane {
   return { ...plane, data };
 }
 
-function meanChannel({ channels, data, ...raster }: Raster, channel: number): number {
+/** 0..1; of a grey image, its one channel. */
+export function meanChannel({ channels, data, ...raster }: Raster, channel: number): number {
   let sum = 0;
   const c = channels < 3 ? 0 : channel;
   for (let i = c; i < data.length; i += channels) sum += data[i];

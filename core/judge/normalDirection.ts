@@ -1,4 +1,4 @@
-import type { NormalDirection } from "#core/maps/roles";
+import type { NormalDirection } from "#core/roles/roles";
 import { correlation, deviationOf, type Plane } from "#core/raster/plane";
 import { maxValue, type Raster } from "#core/raster/raster";
 import { slopesOf } from "#core/relief/slopes";

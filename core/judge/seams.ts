@@ -1,10 +1,8 @@
 import { brokenness, readSeamEvidence } from "#core/judge/seamEvidence";
+import type { Direction } from "#core/raster/directions";
 import { reducedPlane, transposed, type Plane } from "#core/raster/plane";
-import { maxValue, type Raster } from "#core/raster/raster";
+import { type Raster, maxValue } from "#core/raster/raster";
 
-/** Left to right, and top to bottom. */
-export const DIRECTIONS = ["across", "down"] as const;
-export type Direction = (typeof DIRECTIONS)[number];
 export const DIRECTION_WORDS: Record<Direction, string> = {
   across: "left to right",
   down: "top to bottom",
@@ -21,17 +19,23 @@ export type SeamReading = Record<Direction, DirectionSeam>;
 
 /** From here on a seam is worth a look, and from here on it is said to be one. */
 export const SEAM_LOOK = 0.8;
+
 export const SEAM_WRONG = 0.9;
+
 /** Below this the picture is said to continue. */
 export const SEAMLESS = 0.3;
 
 /** Sides of the reduction that is read, the longer one or else the shorter: a seam shows at any size, and single pixels are noise. */
 const LONGER = 256;
+
 const SHORTER = 128;
+
 /** Fewer lines than this have no inside to compare with. */
 const LEAST = 24;
+
 /** A mean step that 8 bits can hardly write down is no seam. */
 const LEAST_STEP = 0.005;
+
 /** Places along an edge that are told apart. */
 const PLACES = 32;
 

@@ -1,6 +1,6 @@
 import { describe, expect, test } from "@jest/globals";
 import { readRole } from "#core/maps/readRole";
-import type { Role } from "#core/maps/roles";
+import type { Role } from "#core/roles/roles";
 
 const CASES: [name: string, role: Role | undefined, stem: string][] = [
   ["oakplank_normal-plusY.16bit.tiff", "geometry_normal", "oakplank"],

@@ -1,4 +1,4 @@
-import type { NormalDirection, Role } from "#core/maps/roles";
+import type { NormalDirection, Role } from "#core/roles/roles";
 
 /** What a file name says of the image in it. */
 export interface NameReading {
@@ -332,6 +332,14 @@ export function readRole(fileName: string): NameReading {
   };
 }
 
+/** Without marks of size and encoding; `map` is one behind a role, and a name where it leads and nothing else is said. */
+function sayingWords(words: string[]): string[] {
+  const saying = words.filter((token) => !isMark(folded(token)));
+  const isAll =
+    words[0] !== undefined && folded(words[0]) === "map" && saying.every(({ length }) => length === 1);
+  return isAll ? [words[0], ...saying] : saying;
+}
+
 /** The role that a whole folder name says, where it is no plain word of a material. */
 function roleFolder(plain: string[] | undefined): RoleWord | undefined {
   const words = plain?.join(" ");
@@ -339,7 +347,7 @@ function roleFolder(plain: string[] | undefined): RoleWord | undefined {
 }
 
 function readName(fileName: string): Omit<NameReading, "folder"> {
-  const words = splitName(fileName).filter((token) => !isMark(folded(token)));
+  const words = sayingWords(splitName(fileName));
   const plain = words.map(folded);
   // What was heard at the end of a longer word belongs to it, if it was no role after all.
   const wholeStem = words.join(" ").replaceAll(" ~", "");

@@ -2,7 +2,7 @@ import { expect, test } from "@jest/globals";
 import { readImage } from "#core/judge/imageReading";
 import { mapped, sampleSet } from "#core/judge/testing";
 import { rolesFromPixels, type StudiedImage } from "#core/maps/rolesFromPixels";
-import type { Role } from "#core/maps/roles";
+import type { Role } from "#core/roles/roles";
 import type { Raster } from "#core/raster/raster";
 
 const NAMES = ["brick", "planks", "tiles", "chips", "trowelled", "scraped", "cast"];

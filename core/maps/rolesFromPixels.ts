@@ -1,8 +1,8 @@
 import { GREY, looksLikeNormal, type ChannelReading, type ImageReading } from "#core/judge/imageReading";
 import { directionByHeight } from "#core/judge/normalDirection";
 import { blurred } from "#core/raster/blurred";
-import type { Role } from "#core/maps/roles";
-import { correlation, lumaOf, planeOf, type Plane } from "#core/raster/plane";
+import type { Role } from "#core/roles/roles";
+import { correlation, lumaOf, type Plane } from "#core/raster/plane";
 import type { Raster } from "#core/raster/raster";
 import { heightFromSlopes } from "#core/relief/heightFromSlopes";
 import { slopesOf } from "#core/relief/slopes";
@@ -174,17 +174,4 @@ function features(image: StudiedImage, normal: StudiedImage | undefined, colored
 function detail(plane: Plane): Plane {
   const low = blurred(plane, plane.width / 12);
   return { ...plane, data: plane.data.map((v, i) => v - low.data[i]) };
-}
-
-/** One channel of an image as an image of its own, for the roles of packed channels. */
-export function channelAsImage({ reading, small }: StudiedImage, channel: number): StudiedImage {
-  const plane = planeOf(small, channel);
-  const max = small.bitDepth === 16 ? 65535 : 255;
-  const data = small.bitDepth === 16 ? new Uint16Array(plane.data.length) : new Uint8Array(plane.data.length);
-  for (let i = 0; i < data.length; i++) data[i] = Math.round(plane.data[i] * max);
-  const own = channel < reading.color.length ? reading.color[channel] : reading.alpha!;
-  return {
-    reading: { ...reading, color: [own], alpha: null, spread: 0, kinship: 1, normal: null, direction: null },
-    small: { width: small.width, height: small.height, channels: 1, bitDepth: small.bitDepth, data },
-  };
 }

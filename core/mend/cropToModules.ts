@@ -1,5 +1,7 @@
 import { Refusal } from "#core/text/refusal";
-import { findPitch, PITCH_SEARCH } from "#core/gauge/findPitch";
+import { findPitches, PITCH_SEARCH, type Pitches } from "#core/gauge/pitch/findPitches";
+import { DIRECTION_WORDS } from "#core/judge/seams";
+import { patternWithoutPitch } from "#core/mend/noPitch";
 import { lumaOf, type Plane } from "#core/raster/plane";
 import { createRaster, type Raster } from "#core/raster/raster";
 
@@ -28,29 +30,33 @@ export function findModuleCrop(maps: Raster[], directions: { across: boolean; do
       "The maps differ in size, so one crop cannot serve them all. Bring them to one size first.",
     );
   const planes = maps.map(lumaOf);
+  const pitches = findPitches(planes);
   const crop: ModuleCrop = { left: 0, top: 0, width, height };
   if (directions.across) {
-    const found = cropOneWay(planes, "across");
+    const found = cropOneWay(planes, pitches, "across");
     Object.assign(crop, { left: found.start, width: found.size, across: found });
   }
   if (directions.down) {
-    const found = cropOneWay(planes, "down");
+    const found = cropOneWay(planes, pitches, "down");
     Object.assign(crop, { top: found.start, height: found.size, down: found });
   }
   return crop;
 }
 
-function cropOneWay(planes: Plane[], direction: "across" | "down") {
+function cropOneWay(planes: Plane[], pitches: Pitches, direction: "across" | "down") {
   const [{ width, height }] = planes;
   const depth = direction === "across" ? width : height;
-  const pitch = findPitch(planes, direction);
-  if (!pitch)
-    throw new Refusal(
-      `No pitch was found ${direction === "across" ? "from left to right" : "from top to bottom"}: nothing in the picture repeats at a fixed distance. Mend its seams instead.`,
+  const pitch = pitches[direction];
+  if (pitch === undefined)
+    throw (
+      patternWithoutPitch(planes[0], pitches, direction) ??
+      new Refusal(
+        `Nothing in the picture repeats at a fixed distance from ${DIRECTION_WORDS[direction]}, so there is no pitch to crop to. Mend its seams instead.`,
+      )
     );
   // A pattern that is whole already stays as it is.
-  const modules = Math.max(1, Math.floor(depth / pitch.pixels + WHOLE));
-  const guess = Math.min(depth, Math.round(modules * pitch.pixels));
+  const modules = Math.max(1, Math.floor(depth / pitch + WHOLE));
+  const guess = Math.min(depth, Math.round(modules * pitch));
   const reach = Math.ceil(depth / PITCH_SEARCH) - 1;
   let best = { size: guess, start: 0, error: Infinity };
   for (let size = guess - reach; size <= Math.min(depth, guess + reach); size++) {

@@ -12,54 +12,43 @@ const PLACES = 64;
 
 /**
  * Brings the slow light of two opposite edges to one level, by a ramp over the whole picture: what is joined would else show a
- * light or dark band. Colours are multiplied in linear light, and each channel by itself; data are moved.
+ * light or dark band. Each channel is multiplied apart, in linear light.
+ * @param raster a colour map: masks and measures have no light in them
  * @param lines how far the edges will lie over each other
  */
-export function levelEdges(
-  raster: Raster,
-  values: "srgb" | "data",
-  direction: "across" | "down",
-  lines: number,
-): Raster {
+export function levelEdges(raster: Raster, direction: "across" | "down", lines: number): Raster {
   const { width, height, channels, data, bitDepth } = raster;
   const across = direction === "across";
   const [depth, length] = across ? [width, height] : [height, width];
   const max = maxValue(raster);
   const table = linearTable(bitDepth);
   const colors = channels < 3 ? 1 : 3;
-  const isLight = values === "srgb";
   const out = createRaster(width, height, channels, bitDepth);
   out.data.set(data);
   for (let c = 0; c < colors; c++) {
-    const read = (line: number, along: number) => {
-      const value = data[(across ? along * width + line : line * width + along) * channels + c];
-      return isLight ? table[value] : value / max;
-    };
-    const offsets = slowOffsets(read, depth, length, lines, isLight);
+    const read = (line: number, along: number) =>
+      table[data[(across ? along * width + line : line * width + along) * channels + c]];
+    const offsets = slowOffsets(read, depth, length, lines);
     if (offsets.every((offset) => Math.abs(offset) < UNSEEN)) continue;
     for (let line = 0; line < depth; line++) {
       // From the middle of one overlap to the middle of the other; beyond them it stays.
       const share = Math.max(-0.5, Math.min(0.5, (line - (lines - 1) / 2) / (depth - lines) - 0.5));
       for (let along = 0; along < length; along++) {
         const o = (across ? along * width + line : line * width + along) * channels + c;
-        const offset = share * offsets[along];
-        const value = isLight
-          ? linearToSrgb(Math.min(1, table[data[o]] * Math.exp(offset)))
-          : data[o] / max + offset;
-        out.data[o] = Math.max(0, Math.min(max, Math.round(value * max)));
+        const light = table[data[o]] * Math.exp(share * offsets[along]);
+        out.data[o] = Math.round(linearToSrgb(Math.min(1, light)) * max);
       }
     }
   }
   return out;
 }
 
-/** By how much the near edge is above the far one at each place along them, slowly: as a difference, or of light as a logarithm. */
+/** By how much the near edge is lighter than the far one at each place along them, slowly, as a logarithm. */
 function slowOffsets(
   read: (line: number, along: number) => number,
   depth: number,
   length: number,
   lines: number,
-  isLight: boolean,
 ): Float64Array {
   const places = Math.min(PLACES, length);
   const near = new Float64Array(places);
@@ -82,7 +71,6 @@ function slowOffsets(
       f += weight * far[k];
       all += weight * count;
     }
-    if (!isLight) return (n - f) / all;
     const least = 1e-4 * all;
     return Math.max(-most, Math.min(most, Math.log((n + least) / (f + least))));
   });

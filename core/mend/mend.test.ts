@@ -1,12 +1,15 @@
 import { describe, expect, test } from "@jest/globals";
 import { readSeams, SEAM_LOOK, worstSeam } from "#core/judge/seams";
 import { cropped, mapped, noise, sampleSet } from "#core/judge/testing";
+import { findModuleCrop } from "#core/mend/cropToModules";
 import { cutSeam } from "#core/mend/cutSeam";
 import { evenOut } from "#core/mend/evenOut";
 import { findOverlap } from "#core/mend/findOverlap";
 import { mendSeams } from "#core/mend/mendSeams";
+import { brick } from "#core/pattern/brick";
+import { renderPattern } from "#core/pattern/patternSet";
 import { lumaOf } from "#core/raster/plane";
-import { Refusal } from "#core/text/refusal";
+import { seededRandom } from "#core/pattern/random";
 import { linearTable } from "#core/raster/srgb";
 import type { Raster } from "#core/raster/raster";
 
@@ -35,8 +38,15 @@ describe("mending the seams", () => {
 
   test("a pattern is left with a whole number of modules", () => {
     // Six tiles over 256 px: a module is 42.67 px; 229 px hold five and a part.
-    const { base_color: base } = sampleSet("tiles");
-    const { overlap } = mendSeams([{ raster: cropped(base, 13, 17, 229, 213), values: "srgb" }], BOTH);
+    const { base_color: base, height } = sampleSet("tiles");
+    const part = (map: Raster) => cropped(map, 13, 17, 229, 213);
+    const { overlap } = mendSeams(
+      [
+        { raster: part(base), values: "srgb" },
+        { raster: part(height), values: "data" },
+      ],
+      BOTH,
+    );
     const modules = (229 - overlap.across) / (256 / 6);
     expect(Math.abs(modules - Math.round(modules))).toBeLessThan(0.06);
     const courses = (213 - overlap.down) / (256 / 6);
@@ -66,20 +76,39 @@ describe("mending the seams", () => {
     const { base_color: base } = sampleSet("tiles");
     expect(() =>
       mendSeams([{ raster: cropped(base, 0, 0, 256, 80), values: "srgb" }], { across: false, down: true }),
-    ).toThrow(/What repeats in it measures 4\d px.*more than a third/);
+    ).toThrow(/What repeats in it measures 4\d px.*more than a third.*Crop it to whole modules/);
   });
 
-  test("a pattern whose pitch is not found is refused, and not cut anywhere", () => {
-    // Two courses and a half of blocks that are as wide as the picture: no distance of either repeats in it.
-    const grain = noise(256, 5);
-    const wall = mapped(grain, (v, _c, i) => {
-      const [x, y] = [Math.floor(i / 3) % 256, Math.floor(i / 3 / 256)];
-      const isJoint = y % 88 < 5 || (x + (Math.floor(y / 88) % 2) * 128) % 256 < 5;
-      return isJoint ? 0.15 : v;
+  test("a bond that the picture does not hold once is refused by mending and cropping alike, and not cut anywhere", () => {
+    // Two courses of 70 px in half bond, of which 118 px are left: neither one course nor both repeat.
+    const { surface, repeat } = brick({
+      seed: 3,
+      brick: { width: 210, height: 140 },
+      joint: 10,
+      across: 5,
+      courses: 2,
+      colors: ["#9c4a34", "#87402f"],
+      mortar: "#b9b0a2",
+      recess: 4,
+      roughness: 0.4,
     });
-    expect(() => mendSeams([{ raster: wall, values: "srgb" }], { across: true, down: false })).toThrow(
-      Refusal,
-    );
+    const wall = renderPattern(surface, { repeat, widthPx: 512, heightPx: 140 }).base_color;
+    const part = cropped(wall, 21, 7, 440, 118);
+    const down = { across: false, down: true };
+    const why = /looks like a pattern.*from top to bottom was not found/;
+    expect(() => mendSeams([{ raster: part, values: "srgb" }], down)).toThrow(why);
+    expect(() => findModuleCrop([part], down)).toThrow(why);
+    const { overlap } = mendSeams([{ raster: part, values: "srgb" }], { across: true, down: false });
+    expect(Math.abs((440 - overlap.across) / 102.4 - 4)).toBeLessThan(0.03);
+  });
+
+  test("a pattern keeps its pitch under heavy noise", () => {
+    const random = seededRandom(4);
+    const walls = cropped(sampleSet("brick").base_color, 13, 17, 229, 213);
+    const noisy = mapped(walls, (v) => v + 0.4 * (random() - 0.5));
+    const { overlap } = mendSeams([{ raster: noisy, values: "srgb" }], BOTH);
+    const bonds = [(229 - overlap.across) / 64, (213 - overlap.down) / (256 / 6)];
+    for (const held of bonds) expect(Math.abs(held - Math.round(held))).toBeLessThan(0.06);
   });
 
   test("light that falls from one side leaves no band where the edges meet", () => {

@@ -1,8 +1,8 @@
 import { Refusal } from "#core/text/refusal";
 import { cutSeam } from "#core/mend/cutSeam";
-import { findModules } from "#core/gauge/findModules";
-import { findPitch } from "#core/gauge/findPitch";
+import { findPitches, PITCH_SEARCH, type Pitches } from "#core/gauge/pitch/findPitches";
 import { readSeams, SEAM_LOOK } from "#core/judge/seams";
+import { patternWithoutPitch } from "#core/mend/noPitch";
 import { findOverlap, MOST_GIVEN_UP, refineOverlap } from "#core/mend/findOverlap";
 import { levelEdges } from "#core/mend/levelEdges";
 import { lumaOf, resample, type Plane } from "#core/raster/plane";
@@ -43,12 +43,14 @@ export function mendSeams(maps: MapToMend[], directions: { across: boolean; down
     throw new Refusal("An image under 48 px has no room for a mend.");
   let mended = maps.map(({ raster }) => raster);
   const seams = maps.map(({ raster, values }) => readSeams(raster, values === "srgb" ? "color" : values));
+  const pitches = findPitches(mended.map(lumaOf));
   const overlap = { across: 0, down: 0 };
   for (const direction of ["across", "down"] as const) {
     if (!directions[direction]) continue;
     const result = mendOneWay(
       mended.map((raster, i) => ({ raster, values: maps[i].values })),
       direction,
+      pitches,
       seams.every((reading) => reading[direction].broken < SEAM_LOOK),
     );
     mended = result.maps;
@@ -65,21 +67,20 @@ export function mendSeams(maps: MapToMend[], directions: { across: boolean; down
 function mendOneWay(
   maps: MapToMend[],
   direction: "across" | "down",
+  pitches: Pitches,
   continues: boolean,
 ): { maps: Raster[]; lines: number } {
   const planes = maps.map(({ raster }) => lumaOf(raster));
   const { width, height } = planes[0];
   const depth = direction === "across" ? width : height;
-  const lattice = overlapOnLattice(planes, direction, depth, continues);
+  const lattice = overlapOnLattice(pitches[direction], direction, depth, continues);
   if (lattice === 0) return { maps: maps.map(({ raster }) => raster), lines: 0 };
   if (lattice !== undefined) {
-    const reach = Math.min(lattice - 2, Math.ceil(depth / SEARCH) + 1);
+    const reach = Math.min(lattice - 2, Math.max(1, Math.ceil(Math.max(width, height) / PITCH_SEARCH) - 1));
     return cutAndJoin(maps, direction, refineOverlap(planes, direction, lattice, reach).lines);
   }
-  if (looksPatterned(planes))
-    throw new Refusal(
-      `It looks like a pattern, but at which distance it repeats ${direction === "across" ? "from left to right" : "from top to bottom"} was not found: a cut would break it. Cut whole repeats out of it by hand, or take a larger picture of the surface.`,
-    );
+  const reason = patternWithoutPitch(planes[0], pitches, direction);
+  if (reason) throw reason;
   const ratio = Math.max(1, depth / SEARCH);
   const reduced = planes.map((plane) =>
     resample(plane, Math.max(24, Math.round(width / ratio)), Math.max(24, Math.round(height / ratio))),
@@ -90,15 +91,9 @@ function mendOneWay(
   return cutAndJoin(maps, direction, lines);
 }
 
-/** Whether something in it is likelier than that nothing repeats: courses, boards or pieces. */
-function looksPatterned(planes: Plane[]): boolean {
-  const { across = 1, down = 1 } = findModules([planes[0]]);
-  return across > 1 || down > 1;
-}
-
 function cutAndJoin(maps: MapToMend[], direction: "across" | "down", lines: number) {
   const level = maps.map(({ raster, values }) => ({
-    raster: values === "normal" ? raster : levelEdges(raster, values, direction, lines),
+    raster: values === "srgb" ? levelEdges(raster, direction, lines) : raster,
     values,
   }));
   const planes = level.map(({ raster }) => lumaOf(raster));
@@ -117,21 +112,20 @@ const EVEN = 0.04;
  * @throws {Refusal} where too much would have to be given up
  */
 function overlapOnLattice(
-  planes: Plane[],
+  pitch: number | undefined,
   direction: "across" | "down",
   depth: number,
   continues: boolean,
 ): number | undefined {
-  const pitch = findPitch(planes, direction);
-  if (!pitch) return undefined;
-  const held = depth / pitch.pixels;
+  if (pitch === undefined) return undefined;
+  const held = depth / pitch;
   if (continues && held > 1 - EVEN && Math.abs(held - Math.round(held)) < EVEN) return 0;
   const least = Math.max(4, depth * NARROWEST);
-  const repeats = Math.floor((depth - least) / pitch.pixels);
-  const lines = Math.round(depth - repeats * pitch.pixels);
+  const repeats = Math.floor((depth - least) / pitch);
+  const lines = Math.round(depth - repeats * pitch);
   if (repeats < 1 || lines > MOST_GIVEN_UP * depth)
     throw new Refusal(
-      `What repeats in it measures ${Math.round(pitch.pixels)} px ${direction === "across" ? "from left to right" : "from top to bottom"}, and the picture has ${depth}: to leave whole repeats, more than a third would have to be given up. Take a larger picture of the surface.`,
+      `What repeats in it measures ${Math.round(pitch)} px ${direction === "across" ? "from left to right" : "from top to bottom"}, and the picture has ${depth}: to leave whole repeats, more than a third would have to be given up. ${repeats < 1 ? "Take" : "Crop it to whole modules, or take"} a larger picture of the surface.`,
     );
   return lines;
 }

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import type { Role } from "#core/maps/roles";
+import type { Role } from "#core/roles/roles";
 
 const edges = {
   /** In which directions; the other stays as it is. */

@@ -1,11 +1,5 @@
-import {
-  DIRECTIONS,
-  DIRECTION_WORDS,
-  SEAM_LOOK,
-  SEAM_WRONG,
-  type Direction,
-  type SeamReading,
-} from "#core/judge/seams";
+import { DIRECTION_WORDS, SEAM_LOOK, SEAM_WRONG, type SeamReading } from "#core/judge/seams";
+import { DIRECTIONS, type Direction } from "#core/raster/directions";
 import { Refusal } from "#core/text/refusal";
 
 /**

@@ -1,6 +1,6 @@
 import { Refusal } from "#core/text/refusal";
-import type { Repeat } from "#core/gauge/repeat";
-import type { NormalDirection } from "#core/maps/roles";
+import type { Repeat } from "#core/length/repeat";
+import type { NormalDirection } from "#core/roles/roles";
 import { catmullRom } from "#core/raster/cubic";
 import { createRaster, maxValue, type Raster } from "#core/raster/raster";
 import { linearTable, linearToSrgb } from "#core/raster/srgb";
@@ -91,7 +91,7 @@ const gcd = (a: number, b: number): number => (b === 0 ? a : gcd(b, a % b));
 export type Samples = "srgb" | "data" | NormalDirection;
 
 /** The longest side that a turned map may have. */
-export const MOST_TURNED_PX = 16384;
+const MOST_TURNED_PX = 16384;
 
 /**
  * A map after a turn, at its density. Quarter turns move samples and change none; other angles interpolate cubically,

@@ -4,10 +4,10 @@ import { planks } from "#core/pattern/planks";
 import { plaster } from "#core/pattern/plaster";
 import { tiles } from "#core/pattern/tiles";
 
-/** One surface of each kind that the maker draws, for tests. */
-export const SAMPLES: Record<string, { surface: Surface; repeat: { width: number; height: number } }> = {
-  brick: brick({
-    seed: 1,
+/** The same bricks in the same lattice, but others at each place. */
+export function brickWall(seed: number) {
+  return brick({
+    seed,
     brick: { width: 215, height: 65 },
     joint: 10,
     across: 4,
@@ -16,7 +16,12 @@ export const SAMPLES: Record<string, { surface: Surface; repeat: { width: number
     mortar: "#b9b0a2",
     recess: 4,
     roughness: 0.8,
-  }),
+  });
+}
+
+/** One surface of each kind that the maker draws, for tests. */
+export const SAMPLES: Record<string, { surface: Surface; repeat: { width: number; height: number } }> = {
+  brick: brickWall(1),
   planks: planks({
     seed: 2,
     width: 137,

@@ -1,4 +1,5 @@
-import type { Point, Repeat } from "#core/gauge/repeat";
+import type { Point } from "#core/gauge/repeat";
+import type { Repeat } from "#core/length/repeat";
 import { flatSize, flattening, type Quality, type Region } from "#core/photo/region";
 import { catmullRom } from "#core/raster/cubic";
 import { createRaster, maxValue, type Raster } from "#core/raster/raster";

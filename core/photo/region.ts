@@ -128,7 +128,7 @@ export type Quality = (typeof QUALITIES)[number];
 const SHARE: Record<Quality, number> = { full: 1, half: 1 / 2, rough: 1 / 4 };
 
 /** Longest side of what is made. */
-export const MOST_FLAT_PX = 8192;
+const MOST_FLAT_PX = 8192;
 
 /**
  * Pixels that a region deserves: as dense as the photograph is at the densest of its edges, both ways alike.

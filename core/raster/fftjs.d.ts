@@ -3,6 +3,9 @@ declare module "fft.js" {
   export default class FFT {
     constructor(size: number);
     createComplexArray(): number[];
+    /** Fills the first half and the middle; `completeSpectrum` fills the rest. */
+    realTransform(out: ArrayLike<number>, input: ArrayLike<number>): void;
+    completeSpectrum(spectrum: ArrayLike<number>): void;
     transform(out: ArrayLike<number>, input: ArrayLike<number>): void;
     inverseTransform(out: ArrayLike<number>, input: ArrayLike<number>): void;
   }

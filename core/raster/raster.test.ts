@@ -1,7 +1,9 @@
 import { describe, expect, test } from "@jest/globals";
 import { createRaster, type Raster } from "#core/raster/raster";
+import { seededRandom } from "#core/pattern/random";
+import { areaFilter, type FilterSource } from "#core/raster/areaFilter";
 import { resize } from "#core/raster/resize";
-import { hexToLinear, linearTable, linearToSrgb, srgbToLinear } from "#core/raster/srgb";
+import { hexToLinear, linearTable, linearToSrgb, srgbEncoder, srgbToLinear } from "#core/raster/srgb";
 
 const grey = (width: number, height: number, values: number[], bitDepth: 8 | 16 = 8): Raster => {
   const raster = createRaster(width, height, 1, bitDepth);
@@ -57,5 +59,74 @@ describe("resize", () => {
     );
     expect(Math.hypot(x, y, z)).toBeCloseTo(1, 4);
     expect(z).toBeCloseTo(1, 4);
+  });
+});
+
+describe("codes of linear light", () => {
+  test.each([8, 16] as const)("of %i bits are those that the curve rounds to", (bitDepth) => {
+    const most = bitDepth === 16 ? 65535 : 255;
+    const encode = srgbEncoder(bitDepth);
+    const random = seededRandom(4411);
+    const wrong: number[] = [];
+    for (let i = 0; i < 200_000; i++) {
+      // Half of them dark, where codes lie close together.
+      const v = i % 2 === 0 ? random() : random() ** 4;
+      if (encode(v) !== Math.round(linearToSrgb(v) * most)) wrong.push(v);
+    }
+    expect(wrong).toEqual([]);
+    expect([-1, 0, 1, 2, NaN].map(encode)).toEqual([0, 0, most, most, 0]);
+  });
+});
+
+describe("filtering to another size", () => {
+  /** The definition, tap by tap: a tent as wide as the reduction, its weights made to sum to one. */
+  function slowly(source: FilterSource, width: number, height: number): Float64Array {
+    const { channels, wrap } = source;
+    const rows = Array.from({ length: source.height }, (_, y) => {
+      const row = new Float32Array(source.width * channels);
+      source.readRow(y, row);
+      return row;
+    });
+    const place = (at: number, size: number) =>
+      wrap ? ((at % size) + size) % size : Math.min(size - 1, Math.max(0, at));
+    const taps = (from: number, to: number, i: number) => {
+      const [centre, radius] = [((i + 0.5) * from) / to - 0.5, Math.max(1, from / to)];
+      const found = [];
+      for (let at = Math.ceil(centre - radius); at <= centre + radius; at++)
+        found.push({ at: place(at, from), weight: Math.max(0, 1 - Math.abs(at - centre) / radius) });
+      const sum = found.reduce((all, { weight }) => all + weight, 0);
+      return found.map(({ at, weight }) => ({ at, weight: weight / sum }));
+    };
+    const out = new Float64Array(width * height * channels);
+    for (let y = 0, o = 0; y < height; y++)
+      for (let x = 0; x < width; x++)
+        for (let c = 0; c < channels; c++, o++)
+          for (const down of taps(source.height, height, y))
+            for (const across of taps(source.width, width, x))
+              out[o] += down.weight * across.weight * rows[down.at][across.at * channels + c];
+    return out;
+  }
+
+  test.each([
+    [40, 31, 39, 30],
+    [40, 31, 20, 31],
+    [37, 41, 5, 3],
+    [12, 9, 31, 40],
+    [7, 5, 1, 1],
+    [1, 1, 3, 2],
+  ])("%i × %i to %i × %i is what the definition says", (w, h, width, height) => {
+    const random = seededRandom(w * h);
+    for (const channels of [1, 2, 3, 4])
+      for (const wrap of [true, false]) {
+        const values = Float32Array.from({ length: w * h * channels }, () => random());
+        const readRow = (y: number, into: Float32Array) =>
+          into.set(values.subarray(y * w * channels, (y + 1) * w * channels));
+        const source = { width: w, height: h, channels, wrap, readRow };
+        const out = new Float32Array(width * height * channels);
+        areaFilter(source, width, height, (y, row) => out.set(row, y * width * channels));
+        const wanted = slowly(source, width, height);
+        const off = Math.max(...wanted.map((v, i) => Math.abs(v - out[i])));
+        expect(off).toBeLessThan(1e-5);
+      }
   });
 });

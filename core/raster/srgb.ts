@@ -17,6 +17,45 @@ export function linearTable(bitDepth: 8 | 16): Float32Array {
 
 const tables: { 8?: Float32Array; 16?: Float32Array } = {};
 
+/**
+ * Linear light to the nearest code of 8 or 16 bits, as `linearToSrgb` rounds it, without a power for each sample: a table says
+ * where to begin, and the values between which codes change say the rest. What lies outside 0..1 becomes the nearest end.
+ */
+export function srgbEncoder(bitDepth: 8 | 16): (v: number) => number {
+  const most = bitDepth === 16 ? 65535 : 255;
+  const { limits, begin } = (encoders[bitDepth] ??= makeEncoder(most));
+  return (v) => {
+    if (!(v > 0)) return 0;
+    if (v >= 1) return most;
+    let code = begin[Math.floor(v * STEPS)];
+    while (v >= limits[code]) code++;
+    return code;
+  };
+}
+
+const STEPS = 65536;
+
+interface Encoder {
+  /** From which linear value on the code after this one is nearer. */
+  limits: Float64Array;
+  /** The code at the beginning of each step of linear light. */
+  begin: Uint16Array;
+}
+
+const encoders: { 8?: Encoder; 16?: Encoder } = {};
+
+function makeEncoder(most: number): Encoder {
+  const limits = Float64Array.from({ length: most + 1 }, (_, code) =>
+    code === most ? Infinity : srgbToLinear((code + 0.5) / most),
+  );
+  const begin = new Uint16Array(STEPS);
+  for (let step = 0, code = 0; step < STEPS; step++) {
+    while (step / STEPS >= limits[code]) code++;
+    begin[step] = code;
+  }
+  return { limits, begin };
+}
+
 /** `#rrggbb` as three linear values 0..1. */
 export function hexToLinear(hex: string): [number, number, number] {
   const channel = (at: number) => srgbToLinear(parseInt(hex.slice(at, at + 2), 16) / 255);

@@ -1,5 +1,5 @@
-import type { Repeat } from "#core/gauge/repeat";
-import type { NormalDirection } from "#core/maps/roles";
+import type { Repeat } from "#core/length/repeat";
+import type { NormalDirection } from "#core/roles/roles";
 import { resample, type Plane } from "#core/raster/plane";
 import type { Raster } from "#core/raster/raster";
 import { resize } from "#core/raster/resize";

@@ -1,4 +1,4 @@
-import type { Repeat } from "#core/gauge/repeat";
+import type { Repeat } from "#core/length/repeat";
 import type { Plane } from "#core/raster/plane";
 import { createRaster, type Raster } from "#core/raster/raster";
 

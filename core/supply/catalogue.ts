@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { ROLES } from "#core/maps/roles";
+import { ROLES } from "#core/roles/roles";
 
 /**
  * What a supplier's service says of its products: lines, each with its products, and each product in one or more joint
@@ -21,7 +21,7 @@ export type Family = (typeof FAMILIES)[number];
 
 export const USES = ["wall inside", "floor inside", "wall outside", "ground outside", "roof"] as const;
 /** Frost resistance of clay units, EN 771-1: from none to severe exposure. */
-export const FROST_CLASSES = ["F0", "F1", "F2"] as const;
+const FROST_CLASSES = ["F0", "F1", "F2"] as const;
 /** Slip resistance on the ramp, DIN 51130: the higher the steeper. */
 export const SLIP_CLASSES = ["R9", "R10", "R11", "R12", "R13"] as const;
 /** Reaction to fire, EN 13501-1, the best first. */
@@ -38,7 +38,7 @@ export const propertiesSchema = z.object({
 });
 export type Properties = z.infer<typeof propertiesSchema>;
 
-export const offeredLicenceSchema = z.object({
+const offeredLicenceSchema = z.object({
   name: words(120),
   price: z.enum(["free", "bought"]),
   credit: z.string().max(200).nullable(),
@@ -47,7 +47,7 @@ export const offeredLicenceSchema = z.object({
 export const FILE_TYPES = ["png", "jpeg", "tiff"] as const;
 export type FileType = (typeof FILE_TYPES)[number];
 
-export const jointColourSchema = z.object({ id, name: words(60), hex });
+const jointColourSchema = z.object({ id, name: words(60), hex });
 
 export const productSchema = z.object({
   code: id,
@@ -100,7 +100,7 @@ export const catalogueSchema = z.object({
 export type Catalogue = z.infer<typeof catalogueSchema>;
 
 /** One variant of a line: a product with one colour of joint. */
-export const wantedSchema = z.object({ code: id, joint: id.nullable() });
+const wantedSchema = z.object({ code: id, joint: id.nullable() });
 export type Wanted = z.infer<typeof wantedSchema>;
 
 /** What somebody asks for. */

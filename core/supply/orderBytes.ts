@@ -1,5 +1,5 @@
 import type { FileType } from "#core/supply/catalogue";
-import type { Role } from "#core/maps/roles";
+import type { Role } from "#core/roles/roles";
 
 /** Bytes a pixel of a map, as such pictures usually come out: deep maps are only deep where the type holds 16 bits. */
 const PER_PIXEL: Record<FileType, { color: number; normal: number; height: number; grey: number }> = {

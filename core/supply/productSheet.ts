@@ -1,7 +1,7 @@
 import { Refusal } from "#core/text/refusal";
 import { z } from "zod";
 import { plainJson, plainLine } from "#core/text/plainText";
-import { ROLES } from "#core/maps/roles";
+import { ROLES } from "#core/roles/roles";
 import { lineFactsSchema } from "#core/supply/catalogue";
 
 /** The name of the sheet in a package. */

@@ -1,4 +1,5 @@
-import { gaugeRepeat, type PixelSize, type Repeat, type RepeatMethod } from "#core/gauge/repeat";
+import { gaugeRepeat, type PixelSize, type RepeatMethod } from "#core/gauge/repeat";
+import type { Repeat } from "#core/length/repeat";
 import type { LineFacts } from "#core/supply/catalogue";
 
 export interface SheetRepeat {

@@ -6,7 +6,7 @@ import { heldVariant } from "#core/supply/heldVariant";
 import { readProductSheet } from "#core/supply/productSheet";
 import { roughnessOfSheen } from "#core/supply/sheenRoughness";
 import { sheetRepeat } from "#core/supply/sheetRepeat";
-import { CATALOGUE } from "../../supplier/offer";
+import { CATALOGUE } from "../../supplier-service/offer";
 
 const { lines } = CATALOGUE;
 const line = (id: string): Line => lines.find((one) => one.id === id)!;

@@ -1,7 +1,7 @@
 import { Refusal } from "#core/text/refusal";
 
 /** Longest text of a field that is meant for a line: a name, a path, a title. */
-export const LONGEST_LINE = 500;
+const LONGEST_LINE = 500;
 
 /** Longest text of anything that is kept. */
 export const LONGEST_TEXT = 20_000;

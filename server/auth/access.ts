@@ -1,5 +1,5 @@
 import { requireLevel } from "#server/auth/levels";
-import type { Level, Person } from "#server/db/people";
+import type { Level, Person } from "#server/auth/person";
 import { badField, Problem } from "#server/problem";
 
 /** Who may do something; `anyone` needs not be signed in. */
@@ -34,6 +34,7 @@ export const SCREENS: Record<string, Screen> = {
   "/suppliers/:line": CHANGED,
   "/suppliers/pictures/:code": SEEN,
   "/materials/find": SEEN,
+  "/choices": SEEN,
   "/materials/:id": CHANGED,
   "/materials/:id/judge": CHANGED,
   "/materials/:id/gauge": { ...CHANGED, intents: acts("make", "copy-mine") },

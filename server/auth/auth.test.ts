@@ -4,7 +4,7 @@ import { openTestStudio, type TestStudio } from "#server/testing/testStudio";
 let studio: TestStudio;
 beforeAll(async () => {
   studio = await openTestStudio();
-  const { insertPerson } = await import("#server/db/people");
+  const { insertPerson } = await import("#server/people/writes");
   const { hashPassword } = await import("#server/auth/passwords");
   const { database } = await import("#server/db/database");
   await insertPerson(database(), {

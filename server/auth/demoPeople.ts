@@ -1,7 +1,7 @@
 import { database } from "#server/db/database";
 
 /** The demo studio's people have addresses that can exist nowhere else (RFC 2606). */
-export const DEMO_DOMAIN = "tern-gable.example";
+const DEMO_DOMAIN = "tern-gable.example";
 
 /** @throws where a database with demo people would be served as a real one. */
 export async function refuseDemoPeople(): Promise<void> {

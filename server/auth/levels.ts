@@ -1,4 +1,4 @@
-import type { Level, Person } from "#server/db/people";
+import type { Level, Person } from "#server/auth/person";
 import { Problem } from "#server/problem";
 
 const RANK: Record<Level, number> = { look: 0, make: 1, keep: 2 };

@@ -1,5 +1,5 @@
 import { createContext } from "react-router";
-import type { Person } from "#server/db/people";
+import type { Person } from "#server/auth/person";
 
 /** Who asks for a page, for loaders and actions; null for somebody signed out. */
 export const personContext = createContext<Person | null>(null);

@@ -1,7 +1,9 @@
 import { signedCookie } from "#server/auth/cookies";
 import { hashSecret, makeSecret } from "#server/auth/tokens";
 import { database } from "#server/db/database";
-import { deleteSession, findPersonBySession, insertSession, type Person } from "#server/db/people";
+import type { Person } from "#server/auth/person";
+import { findPersonBySession } from "#server/auth/queries";
+import { deleteSession, insertSession } from "#server/auth/writes";
 
 const DAYS = 14;
 

@@ -1,8 +1,9 @@
 import { RateLimiterPostgres, RateLimiterRes } from "rate-limiter-flexible";
 import { passwordFits } from "#server/auth/passwords";
 import { database } from "#server/db/database";
-import { findPasswordHash, findPersonToSignIn, type Person } from "#server/db/people";
-import { countWrongPassword, noteWrongPassword } from "#server/db/wrongPasswords";
+import type { Person } from "#server/auth/person";
+import { findPasswordHash, findPersonToSignIn } from "#server/auth/queries";
+import { countWrongPassword, noteWrongPassword } from "#server/auth/wrongPasswords";
 import { Problem } from "#server/problem";
 
 const WINDOW_S = 900;

@@ -2,7 +2,8 @@ import type { Request } from "express";
 import { personOfSession } from "#server/auth/sessions";
 import { hashSecret } from "#server/auth/tokens";
 import { database } from "#server/db/database";
-import { findPersonByToken, type Person } from "#server/db/people";
+import type { Person } from "#server/auth/person";
+import { findPersonByToken } from "#server/auth/queries";
 
 /** Whoever sends a token, or has a session at a screen. A token that is wrong is nobody, whatever session comes along. */
 export async function whoAsks(request: Request): Promise<Person | undefined> {

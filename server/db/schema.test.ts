@@ -144,7 +144,7 @@ describe("the database refuses", () => {
 });
 
 test("migrations can be run again, also by two processes at once", async () => {
-  const { prepareDatabase } = await import("#server/db/prepare");
+  const { prepareDatabase } = await import("#server/main/prepare");
   await prepareDatabase(process.env.DATABASE_URL!);
   expect((await studio.api("GET", "/profiles")).json.items).toHaveLength(3);
 });

@@ -271,7 +271,7 @@ describe("a studio of the first version", () => {
   });
 
   test("a plan of its own that still waits is refused in words, once and for all", async () => {
-    const { tasks } = await import("#server/jobs/tasks");
+    const { tasks } = await import("#server/main/tasks");
     await tasks["run-delivery"]({ delivery: id(12, 2) }, { job: { attempts: 1, max_attempts: 4 } } as never);
     expect((await studio.api("GET", `/deliveries/${id(12, 2)}`)).json).toMatchObject({
       state: "failed",
@@ -280,7 +280,7 @@ describe("a studio of the first version", () => {
   });
 
   test("a job whose payload nobody makes any more is left out, and holds up nothing", async () => {
-    const { tasks } = await import("#server/jobs/tasks");
+    const { tasks } = await import("#server/main/tasks");
     await expect(
       tasks["run-delivery"]({ order: 12 }, { job: { attempts: 1, max_attempts: 4 } } as never),
     ).resolves.toBeUndefined();

@@ -1,4 +1,4 @@
-import type { Repeat } from "#core/gauge/repeat";
+import type { Repeat } from "#core/length/repeat";
 
 /** What a delivery was, in full: `account.json`. */
 export interface Account {

@@ -1,7 +1,7 @@
 import type { Readable } from "node:stream";
 import yazl from "yazl";
 import type { Account } from "#server/delivery/account";
-import { fileStore } from "#server/files/store";
+import { fileStore } from "#server/store/store";
 
 /** A zip of a delivery, streamed from the store: `PROFILE/MATERIAL/...` and `account.json`. The same each time. */
 export function archiveOf(account: Account): Readable {

@@ -24,7 +24,7 @@ function noise(channels: 1 | 3, bitDepth: 8 | 16): Raster {
 
 beforeAll(async () => {
   studio = await openTestStudio();
-  const { encode } = await import("#server/images/encode");
+  const { encode } = await import("#server/pixels/encode");
   const intake = await takeIn(studio, {
     "brick_color.png": await encode(noise(3, 8), "png"),
     "brick_roughness.png": await encode(noise(1, 8), "png"),
@@ -96,7 +96,7 @@ describe("a delivery", () => {
       const [name, data] = [...files].find(([path]) => path.includes(suffix))!;
       const path = join(studio.folder, name.replaceAll("/", "_"));
       await writeFile(path, data);
-      const { decode } = await import("#server/images/decode");
+      const { decode } = await import("#server/pixels/decode");
       return [...(await decode(path, name.endsWith("tif") ? "tiff" : "png", "data")).data];
     };
     expect(await pixelsOf("_gloss")).toEqual([...noise(1, 8).data].map((v) => 255 - v));
@@ -317,7 +317,7 @@ describe("cancelling", () => {
       maxPixels: 17,
     });
     const { database } = await import("#server/db/database");
-    const { startDelivery } = await import("#server/db/deliveries");
+    const { startDelivery } = await import("#server/delivery/writes");
     const { runDelivery } = await import("#server/delivery/run");
     await startDelivery(database(), json.id);
     await studio.api("POST", `/deliveries/${json.id}/cancel`);
@@ -346,9 +346,8 @@ describe("a project", () => {
       revision: taken,
       repeat: { width: 900, height: 600 },
     });
-    const { database } = await import("#server/db/database");
-    const { moveOn } = await import("#server/db/projects");
-    await moveOn(database(), project, [brick]);
+    const { moveProjectOn } = await import("#server/project/commands");
+    await moveProjectOn(project, [brick]);
     expect((await deliver({ project })).account.materials[0]).toMatchObject({
       revision: taken + 1,
       repeat: { width: 450, height: 300 },

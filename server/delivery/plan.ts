@@ -1,15 +1,11 @@
-import { planConversion, type MaterialPlan } from "#core/convert/plan";
+import { type MaterialPlan, planConversion } from "#core/convert/plan";
 import { licenceNotes } from "#core/library/licence";
-import { database, inTransaction } from "#server/db/database";
-import { listSamples, findMaterialStates } from "#server/db/materials";
-import { findCollection } from "#server/db/collections";
-import { findDelivery, insertDelivery, type DeliveryRow } from "#server/db/deliveries";
-import type { Person } from "#server/db/people";
-import { findDestination, listProfiles } from "#server/db/profiles";
-import { findProject } from "#server/db/projects";
-import { announce } from "#server/events/events";
-import { addJob } from "#server/jobs/queue";
-import { badField, notFound } from "#server/problem";
+import { findCollection } from "#server/collection/queries";
+import { database } from "#server/db/database";
+import { findMaterialStates, listSamples } from "#server/material/queries";
+import { badField } from "#server/problem";
+import { listProfiles } from "#server/profile/sql";
+import { findProject } from "#server/project/queries";
 
 export interface DeliveryRequest {
   /** One of the three. */
@@ -83,44 +79,4 @@ async function wantedRevisions(request: DeliveryRequest): Promise<{ id: string; 
   const project = await findProject(database(), request.project!);
   if (!project) throw badField("/project", "There is no such project.");
   return project.revisions.map(({ material, taken }) => ({ id: material, revision: taken }));
-}
-
-/** Fixes the plan and hands it to the queue. */
-export async function startDelivery(request: DeliveryRequest, person: Person): Promise<DeliveryRow> {
-  const destination =
-    request.destination === undefined ? undefined : await findDestination(database(), request.destination);
-  if (request.destination !== undefined && !destination)
-    throw badField("/destination", `There is no destination “${request.destination}”.`);
-  const plan = await planDelivery(request);
-  const id = await inTransaction(async (db) => {
-    const delivery = await insertDelivery(db, {
-      person: person.id,
-      project: request.project ?? null,
-      collection: request.collection ?? null,
-      destination: destination?.id ?? null,
-      profiles: [...new Set(request.profiles)],
-      maxPixels: request.maxPixels ?? null,
-      plan,
-    });
-    await addJob(db, "run-delivery", { delivery });
-    await announce(db, { topic: "delivery", id: delivery, state: "planned" });
-    return delivery;
-  });
-  return (await findDelivery(database(), id))!;
-}
-
-/** Delivers the same to the same once more, with what has changed since. @throws {Problem} */
-export async function deliverAgain(id: string, person: Person): Promise<DeliveryRow> {
-  const delivery = await findDelivery(database(), id);
-  if (!delivery) throw notFound("delivery");
-  const what = delivery.project
-    ? { project: delivery.project.id }
-    : delivery.collection
-      ? { collection: delivery.collection.id }
-      : { materials: delivery.materials.map((material) => material.id) };
-  const { profiles, maxPixels, destination } = delivery;
-  return startDelivery(
-    { ...what, profiles, maxPixels: maxPixels ?? undefined, destination: destination?.id },
-    person,
-  );
 }

@@ -3,21 +3,15 @@ import { Refusal } from "#core/text/refusal";
 import { writeGlb, type GlbImage } from "#core/formats/writeGlb";
 import type { MaterialPlan, PlannedFile, PlannedLayer } from "#core/convert/plan";
 import type { Account, AccountFile, AccountMaterial } from "#server/delivery/account";
-import { writeToDestination } from "#server/delivery/destination";
+import { writeToDestination } from "#server/destination/writeToDestination";
 import { containerRecipe, imageRecipe } from "#server/delivery/recipe";
 import { database } from "#server/db/database";
-import {
-  cancelAsked,
-  endDelivery,
-  findDelivery,
-  readPlan,
-  setDeliveryProgress,
-  startDelivery,
-  type DeliveryRow,
-} from "#server/db/deliveries";
-import { findDerived, findImage, insertDerived, insertFile } from "#server/db/files";
+import { cancelAsked, findDelivery, readPlan, type DeliveryRow } from "#server/delivery/queries";
+import { endDelivery, setDeliveryProgress, startDelivery } from "#server/delivery/writes";
+import { findImage } from "#server/images/queries";
+import { findDerived, insertDerived, insertFile } from "#server/store/sql";
 import { announce, announceStep } from "#server/events/events";
-import { fileStore } from "#server/files/store";
+import { fileStore } from "#server/store/store";
 import { pool } from "#server/pool/pool";
 
 /** Ends a run because somebody asked for it. */

@@ -1,29 +1,20 @@
 import { EventEmitter } from "node:events";
 import pg from "pg";
 import { z } from "zod";
-import { database, type Db } from "#server/db/database";
-import { findProgress } from "#server/db/progress";
+import { type Db, database } from "#server/db/database";
+import { eventSchema, type StudioEvent } from "#server/events/event";
+import { findProgress } from "#server/events/progress";
 import { log } from "#server/log";
 import { settings } from "#server/settings";
 
 const CHANNEL = "kalonomy";
-
-/** Something that happened to an intake, a delivery, the library or a person's rights, for whoever looks at it. */
-export const eventSchema = z.object({
-  topic: z.enum(["intake", "delivery", "library", "upkeep", "people"]),
-  id: z.string(),
-  state: z.string().optional(),
-  progress: z
-    .object({ done: z.number(), total: z.number(), what: z.string(), left: z.number().nullish() })
-    .optional(),
-});
-export type StudioEvent = z.infer<typeof eventSchema>;
 
 /** What goes through the database: no text of anybody's, since a notification holds 8,000 bytes and no more. */
 const noteSchema = eventSchema.omit({ progress: true }).extend({
   /** Only how far it is has changed. */
   step: z.literal(true).optional(),
 });
+
 type Note = z.infer<typeof noteSchema>;
 
 /** Tells every process; inside a transaction, once it is committed. */
@@ -43,6 +34,7 @@ export interface Listener {
 }
 
 const listeners = new EventEmitter<{ event: [StudioEvent]; missed: [] }>().setMaxListeners(0);
+
 let listening: Promise<void> | undefined;
 
 /** Calls back for every event until the returned function is called. */
@@ -61,6 +53,7 @@ export async function listen({ heard, missed }: Listener): Promise<() => void> {
 
 /** Steps that were heard and are about to be read; many of one subject are read once. */
 const steps = new Map<string, NodeJS.Timeout>();
+
 const STEP_MS = 150;
 
 function hear(payload: string | undefined): void {
@@ -82,8 +75,11 @@ function hear(payload: string | undefined): void {
 }
 
 let client: pg.Client | undefined;
+
 let retry: NodeJS.Timeout | undefined;
+
 const RETRY_MS = 2000;
+
 /** A connection that hangs is no better than one that is lost. */
 const BEAT_MS = 15_000;
 

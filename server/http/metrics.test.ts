@@ -28,7 +28,7 @@ test("figures are off unless a token is set, and are for whoever has it", async 
     expect((await ask()).status).toBe(401);
     expect((await ask("another-token-of-the-same")).status).toBe(401);
     noteRequest("/library", 200, 12);
-    const { noteJobTime } = await import("#server/db/upkeep");
+    const { noteJobTime } = await import("#server/jobs/queries");
     const { database } = await import("#server/db/database");
     await noteJobTime(database(), { kind: "read-intake", seconds: 3, failed: false });
     const text = await (await ask("a-token-of-the-monitoring")).text();

@@ -4,7 +4,7 @@ import { statfs } from "node:fs/promises";
 import type { NextFunction, Request, Response } from "express";
 import { AggregatorRegistry, Counter, Gauge, Histogram, Registry } from "prom-client";
 import { database } from "#server/db/database";
-import { jobTimes, listQueue, listWorkers } from "#server/db/upkeep";
+import { jobTimes, listQueue, listWorkers } from "#server/jobs/queries";
 import { bodiesInFlight } from "#server/http/bodies";
 import { Problem } from "#server/problem";
 import { settings } from "#server/settings";

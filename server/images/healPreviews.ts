@@ -1,14 +1,11 @@
 import { stat } from "node:fs/promises";
-import type { MapChannel } from "#core/maps/channel";
+import type { MapChannel } from "#core/roles/channel";
 import { database } from "#server/db/database";
-import { findImage } from "#server/db/files";
+import { findImage } from "#server/images/queries";
 import { announce } from "#server/events/events";
-import { fileStore } from "#server/files/store";
-import { previewName, previewParts } from "#server/images/previews";
-import { keepPreviews, studyFile } from "#server/intake/studyFile";
-
-/** The studio keeps it already: it may cost what it cost then. */
-const OWN_LIMITS = { seconds: 600, mebibytes: 4096 };
+import { fileStore } from "#server/store/store";
+import { previewName, previewParts } from "#server/pixels/previews";
+import { keepPreviews, OWN_LIMITS, studyFile } from "#server/images/studyFile";
 
 /**
  * Makes the pictures of an image again where one of them is lost; they are derived, and may go missing. What was read before seams

@@ -2,40 +2,38 @@ import { DEFAULT_FINISH, heightOfRange, type Finish } from "#core/finish/finish"
 import type { SizeState } from "#core/finish/material";
 import { planCollections, type FolderOptions } from "#core/library/folderCollections";
 import { nameByRule, ruleProblem } from "#core/library/nameRule";
-import type { Finding } from "#core/maps/finding";
-import { isComplete } from "#core/maps/isComplete";
-import { ROLE_NAMES, type NormalDirection, type Role } from "#core/maps/roles";
+import type { Finding } from "#core/findings/finding";
+import { isComplete } from "#core/candidates/isComplete";
+import { ROLE_NAMES, type NormalDirection, type Role } from "#core/roles/roles";
 import { roughnessOfSheen } from "#core/supply/sheenRoughness";
 import { sheetRepeat } from "#core/supply/sheetRepeat";
-import { changeCollection } from "#server/db/projects";
-import { findOrInsertCollection } from "#server/db/collections";
+import { changeCollectionMaterials } from "#server/collection/members";
+import { findOrInsertCollection } from "#server/collection/writes";
 import { inTransaction, type Db } from "#server/db/database";
-import { findImage } from "#server/db/files";
+import { findImage } from "#server/images/queries";
 import {
   findIntake,
-  listCandidates,
-  lockCandidate,
-  markAccepted,
-  setIntakeState,
-  settleRoles,
+  findCandidates,
+  waitingCandidates,
   type CandidateRow,
   type IntakeRow,
   type OnClash,
-} from "#server/db/intakes";
+} from "#server/intake/queries";
+import { lockCandidate, markAccepted, setIntakeState, settleRoles } from "#server/intake/writes";
+import { findClashes, findMaterial } from "#server/material/queries";
 import {
-  findClashes,
-  findMaterial,
   insertMaterial,
   saveRevision,
   updateMaterial,
   type NewMap,
   type NewRevision,
-} from "#server/db/materials";
-import { findOrInsertLine, findOrInsertSupplier, type VariantSheet } from "#server/db/suppliers";
-import { keepNameRule } from "#server/db/studio";
-import type { Person } from "#server/db/people";
+} from "#server/material/writes";
+import type { VariantSheet } from "#server/supplier/queries";
+import { findOrInsertLine, findOrInsertSupplier } from "#server/supplier/writes";
+import { keepNameRule } from "#server/studio/sql";
+import type { Person } from "#server/auth/person";
 import { announce } from "#server/events/events";
-import { keepLicence } from "#server/library/licences";
+import { keepLicence } from "#server/licence/commands";
 import { badField, conflict, notFound } from "#server/problem";
 
 /** "leave-out": the file is not taken. */
@@ -65,7 +63,7 @@ export interface AcceptOptions {
 
 export interface Accepted {
   materials: { id: string; name: string; sizeState: SizeState }[];
-  skipped: { candidate: string; reason: string }[];
+  skipped: { candidate: string; name: string; reason: string }[];
 }
 
 /** Takes candidates into the library, all in one transaction. @throws {Problem} where a choice does not fit. */
@@ -82,29 +80,39 @@ export async function acceptCandidates(
     if (!intake) throw notFound("intake");
     if (intake.state !== "review" && intake.state !== "accepted")
       throw conflict(`The intake is still “${intake.state}”. Wait until it is in review.`);
-    const candidates = await listCandidates(db, intakeId);
     const chosen =
-      choices === "all"
-        ? candidates.filter(({ state }) => state === "waiting").map(({ id }): Choice => ({ id }))
-        : choices;
+      choices === "all" ? (await waitingCandidates(db, intakeId)).map((id): Choice => ({ id })) : choices;
+    const candidates = new Map<string, CandidateRow>();
+    for (const candidate of await findCandidates(
+      db,
+      intakeId,
+      chosen.map(({ id }) => id),
+    ))
+      candidates.set(candidate.id, candidate);
 
     if (options.keepRule && options.nameRule !== undefined) await keepNameRule(db, options.nameRule);
     const accepted: Accepted = { materials: [], skipped: [] };
+    const taken: Taken[] = [];
     for (const [at, choice] of chosen.entries()) {
-      const candidate = candidates.find(({ id }) => id === choice.id);
+      const candidate = candidates.get(choice.id);
       if (!candidate) throw badField(`/candidates/${at}/id`, `The intake has no candidate “${choice.id}”.`);
       if (!(await lockCandidate(db, intakeId, candidate.id))) {
-        accepted.skipped.push({ candidate: candidate.id, reason: "It was accepted already." });
+        accepted.skipped.push({
+          candidate: candidate.id,
+          name: candidate.name,
+          reason: "It was accepted already.",
+        });
         continue;
       }
       const named =
         options.nameRule === undefined
           ? choice
           : { name: byRule(options.nameRule, candidate, at), ...choice };
-      await acceptOne(db, intake, candidate, named, at, person, accepted);
+      const material = await acceptOne(db, intake, candidate, named, at, person, accepted);
+      if (material) taken.push({ ...candidate, material });
     }
-    if (options.collections) await intoCollections(db, intakeId, accepted, options.collections, person);
-    const left = (await listCandidates(db, intakeId)).some(({ state }) => state === "waiting");
+    if (options.collections) await intoCollections(db, taken, options.collections, person);
+    const left = (await waitingCandidates(db, intakeId)).length > 0;
     if (!left) await setIntakeState(db, intakeId, "accepted");
     await announce(db, { topic: "intake", id: intakeId, state: left ? "review" : "accepted" });
     await announce(db, { topic: "library", id: intakeId });
@@ -123,32 +131,45 @@ function byRule(rule: string, candidate: CandidateRow, at: number): string {
   });
 }
 
+/** A candidate that has become a material. */
+interface Taken {
+  folder: string;
+  scope: string;
+  material: string;
+}
+
 /** Puts what was accepted into nested collections after the folders that it came in; those that exist are used again. */
 async function intoCollections(
   db: Db,
-  intakeId: string,
-  accepted: Accepted,
+  taken: Taken[],
   options: FolderOptions,
   person: Person,
 ): Promise<void> {
-  const taken = new Set(accepted.materials.map(({ id }) => id));
-  const candidates = (await listCandidates(db, intakeId)).filter(
-    ({ material }) => material && taken.has(material),
-  );
   const paths = planCollections(
-    candidates.map(({ folder, scope }) =>
+    taken.map(({ folder, scope }) =>
       [scope.includes("/") ? scope.replace(/\/[^/]*$/, "") : "", folder].filter(Boolean).join("/"),
     ),
     options,
   );
-  for (const [i, { material }] of candidates.entries()) {
+  const members = new Map<string, string[]>();
+  const known = new Map<string, string>();
+  for (const [i, { material }] of taken.entries()) {
     let parent: string | null = null;
-    for (const name of paths[i])
-      parent = await findOrInsertCollection(db, { name: name.slice(0, 200), parent, person: person.id });
-    if (parent) await changeCollection(db, parent, { add: [material!], remove: [] });
+    for (const name of paths[i]) {
+      const place = `${parent}/${name}`;
+      const id: string =
+        known.get(place) ??
+        (await findOrInsertCollection(db, { name: name.slice(0, 200), parent, person: person.id }));
+      known.set(place, id);
+      parent = id;
+    }
+    if (parent) members.set(parent, [...(members.get(parent) ?? []), material]);
   }
+  for (const [collection, materials] of members)
+    await changeCollectionMaterials(db, collection, { add: materials, remove: [] });
 }
 
+/** @returns the material that it has become, or undefined where it was skipped */
 async function acceptOne(
   db: Db,
   intake: IntakeRow,
@@ -157,11 +178,14 @@ async function acceptOne(
   at: number,
   person: Person,
   accepted: Accepted,
-): Promise<void> {
+): Promise<string | undefined> {
   const maps = chooseMaps(candidate, choice, at);
-  const skip = (reason: string) => accepted.skipped.push({ candidate: candidate.id, reason });
+  const skip = (reason: string): undefined => {
+    accepted.skipped.push({ candidate: candidate.id, name: candidate.name, reason });
+    return undefined;
+  };
   if (maps.length === 0 && candidate.layout !== "plain")
-    return void skip("None of its files has a role. Say what they are and accept it again.");
+    return skip("None of its files has a role. Say what they are and accept it again.");
   const name = (choice.name ?? candidate.name).trim();
   if (name === "" || name.length > 200)
     throw badField(`/candidates/${at}/name`, "A name has 1 to 200 characters.");
@@ -175,7 +199,7 @@ async function acceptOne(
       ...sheetFinish(candidate.sheet),
     },
     findings: openFindings(candidate, maps, choice),
-    note: `Received as ${intake.uploads.join(", ")}`.slice(0, 300),
+    note: receivedAs(intake),
     maps,
   };
   const baseColor = maps.find(({ role }) => role === "base_color")?.sha256 ?? null;
@@ -184,13 +208,13 @@ async function acceptOne(
   const onClash = choice.onClash ?? candidate.onClash ?? intake.onClash;
   const licence = await licenceOf(db, candidate, choice);
   if (clash && onClash === "skip")
-    return void skip(
+    return skip(
       clash.same_name
         ? `The library has “${clash.name}” already.`
         : `The same picture is in the library as “${clash.name}”.`,
     );
 
-  let id: string;
+  let kept: Accepted["materials"][number];
   if (clash && onClash === "replace") {
     const before = (await findMaterial(db, clash.id))!;
     const { repeat, sizeState, gauge, finish } = before;
@@ -199,12 +223,12 @@ async function acceptOne(
       { id: clash.id, seen: clash.revision, person: person.id },
       { ...revision, repeat, sizeState, gauge, finish },
     );
-    if (saved === undefined) return void skip(`Somebody saved “${clash.name}” just now. Accept it again.`);
-    id = clash.id;
-    if (choice.name) await updateMaterial(db, id, { name });
+    if (saved === undefined) return skip(`Somebody saved “${clash.name}” just now. Accept it again.`);
+    kept = { id: clash.id, name: choice.name ? name : before.name, sizeState };
+    if (choice.name) await updateMaterial(db, kept.id, { name });
   } else {
     const free = await freeName(db, name);
-    id = await insertMaterial(
+    const id = await insertMaterial(
       db,
       {
         name: free,
@@ -215,11 +239,17 @@ async function acceptOne(
       },
       revision,
     );
+    kept = { id, name: free, sizeState: revision.sizeState };
   }
   await settleRoles(db, candidate.id, maps);
-  await markAccepted(db, candidate.id, id);
-  const kept = (await findMaterial(db, id))!;
-  accepted.materials.push({ id, name: kept.name, sizeState: kept.sizeState });
+  await markAccepted(db, candidate.id, kept.id);
+  accepted.materials.push(kept);
+  return kept.id;
+}
+
+function receivedAs({ firstFiles, files }: IntakeRow): string {
+  const more = files > firstFiles.length ? ` and ${files - firstFiles.length} more` : "";
+  return `Received as ${firstFiles.join(", ").slice(0, 280)}${more}`;
 }
 
 /** The size that came along: a product's dimension is known; what a model was made with is nobody's measurement. */

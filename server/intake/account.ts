@@ -1,7 +1,7 @@
-import { fileOf } from "#core/maps/channel";
-import { ROLE_NAMES } from "#core/maps/roles";
-import type { IgnoredFile } from "#core/maps/candidate";
-import type { CandidateRow } from "#server/db/intakes";
+import { fileOf } from "#core/roles/channel";
+import { ROLE_NAMES } from "#core/roles/roles";
+import type { IgnoredFile } from "#core/candidates/candidate";
+import type { CandidateRow } from "#server/intake/queries";
 
 /** What became of one file of an intake. */
 export interface AccountLine {

@@ -3,7 +3,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import sharp from "sharp";
-import { encode } from "#server/images/encode";
+import { encode } from "#server/pixels/encode";
 import { cropped, mirrored, quarterTurned, rolled, sampleSet } from "#core/judge/testing";
 import type { Raster } from "#core/raster/raster";
 import { openTestStudio, picture, takeIn, zipOf, type TestStudio } from "#server/testing/testStudio";
@@ -164,24 +164,98 @@ describe("an intake judges by pixels", () => {
     expect(codes(third.candidates[0])).not.toContain("same-picture");
   });
 
-  test("what was read before pictures are compared as now is read anew when the next one comes", async () => {
+  test("a picture that was cropped, and what it was mended into, are found by the part that they share", async () => {
+    const { base_color: base } = sampleSet("cast");
+    const whole = cropped(base, 0, 0, 250, 244);
+    const first = await takeIn(studio, { "shuttered_wall.png": await png(whole) });
+    const { materials } = (await accept(first.id, { all: true })).json;
+    const jpeg = await sharp(await png(cropped(whole, 14, 20, 215, 210)))
+      .jpeg({ quality: 88 })
+      .toBuffer();
+    const second = await takeIn(studio, { "download-31.jpg": jpeg });
+    expect(second.candidates[0].findings).toContainEqual(
+      expect.objectContaining({
+        code: "same-picture",
+        message: expect.stringMatching(/shows a part of “Shuttered wall”/),
+      }),
+    );
+    const pairs = (await studio.api("GET", "/likenesses")).json.items as {
+      sides: { sha256: string; width: number }[];
+      parts: Record<"first" | "second", { left: number; width: number; height: number }> | null;
+    }[];
+    const pair = pairs.find(({ sides }) => sides.some(({ width }) => width === 215))!;
+    const [large, small] =
+      pair.sides[0].width === 250 ? (["first", "second"] as const) : (["second", "first"] as const);
+    expect(pair.parts![large].left).toBeCloseTo(14 / 250, 1);
+    expect(pair.parts![large].width).toBeCloseTo(215 / 250, 1);
+    expect(pair.parts![small].height).toBeGreaterThan(0.95);
+    // What was decided of one pair is said of no other, and a reduction that is lost is made again.
+    const [first31, second31] = pair.sides.map(({ sha256 }) => sha256);
+    await studio.api("PUT", "/likenesses", { first: first31, second: second31, decision: "different" });
+    const { fileStore } = await import("#server/store/store");
+    const { smallName } = await import("#server/images/studyFile");
+    const wholeSha = pair.sides.find(({ width }) => width === 250)!.sha256;
+    await rm(fileStore().derivedPath(smallName(wholeSha)));
+    const other = await sharp(await png(cropped(whole, 30, 4, 212, 216)))
+      .jpeg({ quality: 88 })
+      .toBuffer();
+    const alikeFound = async (files: Record<string, Buffer>) =>
+      codes((await takeIn(studio, files)).candidates[0]).includes("same-picture");
+    expect(await alikeFound({ "download-32.jpg": other })).toBe(true);
+    expect(await alikeFound({ "download-33.jpg": jpeg })).toBe(false);
+    // Once it is mended, the file that it came from is still known as that.
+    const { id } = materials[0];
+    const mend = await studio.api("POST", `/materials/${id}/mends`, { kind: "seams" });
+    const { runMend } = await import("#server/mending/run");
+    await runMend(mend.json.id);
+    expect((await studio.api("GET", `/materials/${id}/mends`)).json.items[0].state).toBe("done");
+    const third = await takeIn(studio, { "again.png": await png(whole) });
+    const messages = third.candidates[0].findings.map(({ message }: { message: string }) => message);
+    expect(messages).toContain(
+      "The same picture, file for file, is what “Shuttered wall” of the library was made from.",
+    );
+  });
+
+  test("what was read before pictures are compared as now is read anew by the worker, some at a time", async () => {
     const { base_color: base } = sampleSet("scraped");
     const first = await takeIn(studio, { "old_lime.png": await png(base) });
-    const [{ sha256 }] = first.candidates[0].maps;
-    await accept(first.id, { all: true });
+    const { sha256 } = (await studio.api("GET", `/intakes/${first.id}/uploads`)).json.items[0];
     const { database } = await import("#server/db/database");
-    const { unreadImages } = await import("#server/db/likenesses");
-    await database().query("UPDATE images SET reading = reading - 'seams' WHERE sha256 = $1", [sha256]);
-    await database().query("DELETE FROM fingerprints WHERE sha256 = $1", [sha256]);
-    expect(await unreadImages(database())).toEqual([sha256]);
-    await takeIn(studio, { "new_lime.png": await png(mirrored(base)) });
-    const { healPreviews } = await import("#server/images/healPreviews");
-    await healPreviews(sha256, "color");
-    expect(await unreadImages(database())).toEqual([]);
-    const again = await takeIn(studio, { "newer_lime.png": await png(rolled(base, 31, 9)) });
-    expect(again.candidates[0].findings).toContainEqual(
-      expect.objectContaining({ code: "same-picture", message: expect.stringContaining("Old lime") }),
-    );
+    const { imagesWithoutFigures, unreadImages } = await import("#server/images/queries");
+    const { fileStore } = await import("#server/store/store");
+    const { askToReadAnew, readAnew } = await import("#server/images/readAnew");
+    const asked = async () => {
+      const { rows } = await database().query(
+        "SELECT payload->>'after' AS after FROM graphile_worker._private_jobs WHERE key LIKE 'read-anew:%'",
+      );
+      await database().query("DELETE FROM graphile_worker._private_jobs WHERE key LIKE 'read-anew:%'");
+      return rows.map(({ after }) => after as string);
+    };
+    await askToReadAnew(database());
+    expect(await asked()).toEqual([]);
+    await database().query("UPDATE images SET reading = reading - 'seams' WHERE reading IS NOT NULL");
+    await database().query("DELETE FROM fingerprints");
+    await database().query("DELETE FROM picture_figures");
+    // One whose file is lost cannot be read any more, and holds up none of the others.
+    await rm(fileStore().path(sha256));
+    expect((await unreadImages(database(), "", 1000)).length).toBeGreaterThan(5);
+    await askToReadAnew(database());
+    let next = await asked();
+    expect(next).toEqual([""]);
+    while (next.length > 0) {
+      await readAnew(next[0]);
+      next = await asked();
+    }
+    expect(await unreadImages(database(), "", 1000)).toEqual([sha256]);
+    const { rows } = await database().query("SELECT count(DISTINCT sha256)::int AS count FROM fingerprints");
+    expect(rows[0].count).toBeGreaterThan(5);
+    expect(await imagesWithoutFigures(database(), "", 1000)).toEqual([]);
+    // Where figures alone are missing, they are read from the reductions.
+    await database().query("DELETE FROM picture_figures");
+    await askToReadAnew(database());
+    for (next = await asked(); next.length > 0; next = await asked()) await readAnew(next[0]);
+    const again = await database().query("SELECT count(*)::int AS count FROM picture_figures");
+    expect(again.rows[0].count).toBe(rows[0].count);
   });
 });
 
@@ -243,7 +317,7 @@ describe("a big batch", () => {
     }))
       form.append("files", new Blob([new Uint8Array(content)]), name);
     const { id } = (await studio.api("POST", "/intakes", form)).json;
-    const { readIntake } = await import("#server/intake/read");
+    const { readIntake } = await import("#server/intake/stages/read");
     await readIntake(id);
     const intake = (await studio.api("GET", `/intakes/${id}`)).json;
     expect(intake.candidates.map(({ name }: { name: string }) => name)).toEqual(["Pair"]);
@@ -265,7 +339,7 @@ describe("a big batch", () => {
 
   test("a reading can wait, go on, and stop with what it has", async () => {
     const { database } = await import("#server/db/database");
-    const { readIntake } = await import("#server/intake/read");
+    const { readIntake } = await import("#server/intake/stages/read");
     const form = new FormData();
     for (let i = 0; i < 6; i++)
       form.append("files", new Blob([new Uint8Array(await picture(`#4${i}4${i}4${i}`))]), `wait${i}.png`);
@@ -296,7 +370,7 @@ test("what was set aside for its cost can be tried again with more patience, alo
   form.append("files", new Blob([new Uint8Array(big)]), "big_basecolor.png");
   form.append("files", new Blob([new Uint8Array(await picture("#778899", 64))]), "small_basecolor.png");
   const { json } = await studio.api("POST", "/intakes", form);
-  const { readIntake } = await import("#server/intake/read");
+  const { readIntake } = await import("#server/intake/stages/read");
   await readIntake(json.id);
   const first = (await studio.api("GET", `/intakes/${json.id}`)).json;
   expect(first.candidates).toHaveLength(1);
@@ -316,7 +390,7 @@ test("a studio keeps its rule for names", async () => {
     nameRule: "NAME 01",
     keepRule: true,
   });
-  const { readStudio, keepNameRule } = await import("#server/db/studio");
+  const { readStudio, keepNameRule } = await import("#server/studio/sql");
   const { database } = await import("#server/db/database");
   expect(await readStudio(database())).toEqual({ nameRule: "NAME 01" });
   await expect(keepNameRule(database(), "x".repeat(121))).rejects.toThrow("studio_name_rule_check");
@@ -337,7 +411,7 @@ test("a project has a camera of its own, which its materials are judged with", a
     color: "#cccccc",
   });
   await studio.api("PUT", `/projects/${project.id}/materials`, { add: [plain.id] });
-  const { listCameras } = await import("#server/db/projects");
+  const { listCameras } = await import("#server/project/queries");
   const { database } = await import("#server/db/database");
   expect(await listCameras(database(), plain.id)).toEqual([
     { id: project.id, name: "Weighbridge", uses: true, camera },
@@ -345,7 +419,7 @@ test("a project has a camera of its own, which its materials are judged with", a
 });
 
 test("a second run that ends after people accepted takes nothing back", async () => {
-  const { readIntake } = await import("#server/intake/read");
+  const { readIntake } = await import("#server/intake/stages/read");
   const form = new FormData();
   form.append("files", new Blob([new Uint8Array(await picture("#5a4a3a", 64))]), "late.png");
   const { id } = (await studio.api("POST", "/intakes", form)).json;
@@ -358,10 +432,10 @@ test("a second run that ends after people accepted takes nothing back", async ()
 
 describe("files that are sent one by one", () => {
   test("are listed as they arrive, and the intake is read only once all are there", async () => {
-    const { insertFile } = await import("#server/db/files");
-    const { insertUpload } = await import("#server/db/intakes");
+    const { insertFile } = await import("#server/store/sql");
+    const { insertUpload } = await import("#server/intake/receiving/sql");
     const { database } = await import("#server/db/database");
-    const { fileStore } = await import("#server/files/store");
+    const { fileStore } = await import("#server/store/store");
     const { Readable } = await import("node:stream");
     const begun = (await studio.api("POST", "/intakes/begin", { files: 2, purpose: "far" })).json;
     expect(begun.state).toBe("receiving");
@@ -388,7 +462,7 @@ describe("files that are sent one by one", () => {
 describe("the drop folder", () => {
   test("takes in what has stopped growing, once, and leaves it where it is", async () => {
     const folder = await mkdtemp(join(tmpdir(), "kalonomy-drop-"));
-    const { lookIntoDropFolder } = await import("#server/intake/dropFolder");
+    const { lookIntoDropFolder } = await import("#server/intake/receiving/dropFolder");
     const { database } = await import("#server/db/database");
     const count = async () =>
       (await database().query("SELECT id FROM intakes WHERE found_at IS NOT NULL")).rowCount;
@@ -405,7 +479,7 @@ describe("the drop folder", () => {
       seen = await lookIntoDropFolder(folder, seen);
       expect(await count()).toBe(1);
       const [{ id }] = (await database().query("SELECT id FROM intakes WHERE found_at IS NOT NULL")).rows;
-      const { readIntake } = await import("#server/intake/read");
+      const { readIntake } = await import("#server/intake/stages/read");
       await readIntake(id);
       const intake = (await studio.api("GET", `/intakes/${id}`)).json;
       expect(intake.candidates[0]).toMatchObject({ name: "Oak", folder: "Delivery/sub" });
@@ -423,7 +497,7 @@ describe("the drop folder", () => {
 describe("the drop folder with names of an older system", () => {
   test("takes in files and folders whose names are no UTF-8, under names that can be read", async () => {
     const folder = await mkdtemp(join(tmpdir(), "kalonomy-drop-"));
-    const { lookIntoDropFolder } = await import("#server/intake/dropFolder");
+    const { lookIntoDropFolder } = await import("#server/intake/receiving/dropFolder");
     const { database } = await import("#server/db/database");
     const bytes = (name: string) => Buffer.concat([Buffer.from(`${folder}/`), Buffer.from(name, "latin1")]);
     try {

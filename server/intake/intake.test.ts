@@ -66,7 +66,7 @@ describe("an intake", () => {
     const reasons = reasonsOf(intake);
     expect(reasons["cut.png"]).toContain("damaged or cut short");
     expect(reasons["text.jpg"]).toContain("no image of a format that can be read");
-    expect(reasons["nothing.png"]).toContain("no image");
+    expect(reasons["nothing.png"]).toContain("empty (0 bytes)");
     expect(reasons["empty.zip"]).toContain("empty");
     expect(reasons["damaged.zip"]).toContain("damaged");
     expect(reasons["liar.zip"]).toContain("is no zip");
@@ -114,8 +114,8 @@ describe("an intake", () => {
   test("read twice gives the same candidates once", async () => {
     const first = await takeIn(studio, { "twice.png": await picture("#010203") });
     const { database } = await import("#server/db/database");
-    const { setIntakeState } = await import("#server/db/intakes");
-    const { readIntake } = await import("#server/intake/read");
+    const { setIntakeState } = await import("#server/intake/writes");
+    const { readIntake } = await import("#server/intake/stages/read");
     await setIntakeState(database(), first.id, "reading");
     await readIntake(first.id);
     const again = (await studio.api("GET", `/intakes/${first.id}`)).json;

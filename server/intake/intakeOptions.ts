@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { PURPOSES } from "#core/judge/holdsUp";
-import { ON_CLASH, type IntakeOptions } from "#server/db/intakes";
+import { ON_CLASH } from "#server/intake/queries";
+import type { IntakeOptions } from "#server/intake/writes";
 import { badField } from "#server/problem";
 
 const number = (what: string, from: number, to: number) =>

@@ -7,7 +7,7 @@ afterAll(() => studio.close());
 
 test("stopping an intake ends at once what is being read, however long that would take", async () => {
   const { pool } = await import("#server/pool/pool");
-  const { readIntake } = await import("#server/intake/read");
+  const { readIntake } = await import("#server/intake/stages/read");
   let begun = 0;
   const study = jest.spyOn(pool, "study").mockImplementation(
     (_task, limits) =>

@@ -6,6 +6,7 @@ export interface Jobs {
   "count-modules": { material: string };
   "fetch-products": { intake: string };
   "heal-previews": { sha256: string; channel: string };
+  "read-anew": { after: string };
   "read-intake": { intake: string };
   "run-delivery": { delivery: string };
   "flatten-photo": { flattening: string };
@@ -13,15 +14,32 @@ export interface Jobs {
   "sweep-files": { sweep: string };
 }
 
+/** Who waits for a kind of job: somebody at their screen, nobody just now, or nobody at all. */
+export const URGENCY: Record<keyof Jobs, "screen" | "batch" | "upkeep"> = {
+  "count-modules": "screen",
+  "flatten-photo": "screen",
+  "heal-previews": "screen",
+  "mend-material": "screen",
+  "fetch-products": "batch",
+  "read-intake": "batch",
+  "run-delivery": "batch",
+  "read-anew": "upkeep",
+  "sweep-files": "upkeep",
+};
+
+/** As the queue has them: what is lower is taken first. */
+const PRIORITIES = { screen: -10, batch: 0, upkeep: 10 };
+
 /**
  * Puts long work into the queue as part of the caller's transaction, so that it exists exactly if the rest does. One
  * job a subject: asking twice does not run it twice.
  */
 export async function addJob<K extends keyof Jobs>(db: Db, task: K, payload: Jobs[K]): Promise<void> {
-  await db.query("SELECT graphile_worker.add_job($1, $2, job_key := $3, max_attempts := 4)", [
+  await db.query("SELECT graphile_worker.add_job($1, $2, job_key := $3, max_attempts := 4, priority := $4)", [
     task,
     // The request that it began with, for the log.
     JSON.stringify({ ...payload, ...(currentScope() && { request: currentScope()!.request }) }),
     `${task}:${Object.values(payload).join(":")}`,
+    PRIORITIES[URGENCY[task]],
   ]);
 }

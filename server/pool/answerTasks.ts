@@ -1,9 +1,7 @@
 import { readFileSync } from "node:fs";
-import { collect } from "#server/images/freePixels";
+import type { Tell } from "#server/opening/tell";
+import { collect } from "#server/pixels/freePixels";
 import type { Answer } from "#server/pool/processPool";
-
-/** Called with what a task tells on its way. */
-export type Tell = (value: unknown) => void;
 
 type Task = (task: never, tell: Tell) => unknown;
 

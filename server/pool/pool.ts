@@ -24,6 +24,7 @@ const NAMES = [
   "opacity",
   "plan",
   "compare",
+  "figures",
   "countModules",
   "mend",
   "makeMap",

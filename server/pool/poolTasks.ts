@@ -1,30 +1,32 @@
 import { carryOut } from "#core/convert/carryOut";
 import type { PlannedFile } from "#core/convert/plan";
 import { SAME_PICTURE, likenessOf, type Likeness } from "#core/judge/likeness";
+import { pictureFigures, type PictureFigures } from "#core/judge/pictureFigures";
+import { SAME_SURFACE, sharedPart } from "#core/judge/sharedPart";
 import type { Purpose } from "#core/judge/holdsUp";
-import type { MapChannel } from "#core/maps/channel";
-import type { Named } from "#core/maps/settleNames";
-import { planCandidate, type Planned } from "#core/maps/planCandidates";
-import { isColorRole } from "#core/maps/roles";
+import type { MapChannel } from "#core/roles/channel";
+import type { Named } from "#core/candidates/named";
+import { planCandidate, type Planned } from "#core/candidates/planCandidates";
+import { isColorRole } from "#core/roles/roles";
 import type { Raster } from "#core/raster/raster";
-import { alphaContent } from "#server/images/alphaContent";
-import { decode } from "#server/images/decode";
-import { encodeTo } from "#server/images/encode";
-import { freePixels } from "#server/images/freePixels";
-import { makePreviews, type Preview } from "#server/images/previews";
-import { readSmall } from "#server/images/study";
+import { alphaContent } from "#server/pixels/alphaContent";
+import { decode } from "#server/pixels/decode";
+import { encodeTo } from "#server/pixels/encode";
+import { freePixels } from "#server/pixels/freePixels";
+import { makePreviews, type Preview } from "#server/pixels/previews";
+import { readSmall } from "#server/pixels/study";
 
 /** Work on pixels and on bytes from outside, for the pool's processes; arguments and results can be sent between processes. */
 
-export { countModules } from "#server/images/countModules";
-export { flattenPhoto } from "#server/images/flattenPhoto";
-export { makeMap } from "#server/images/makeMap";
-export { mend } from "#server/images/mend";
-export { study } from "#server/images/study";
-export { readLicenceFile } from "#server/intake/readLicenceFile";
-export { readModel } from "#server/intake/readModel";
-export { readSheet } from "#server/intake/readSheet";
-export { unzip } from "#server/intake/unzip";
+export { countModules } from "#server/pixels/countModules";
+export { flattenPhoto } from "#server/pixels/flattenPhoto";
+export { makeMap } from "#server/pixels/makeMap";
+export { mend } from "#server/pixels/mendMap";
+export { study } from "#server/pixels/study";
+export { readLicenceFile } from "#server/opening/readLicenceFile";
+export { readModel } from "#server/opening/readModel";
+export { readSheet } from "#server/opening/readSheet";
+export { unzip } from "#server/opening/unzip";
 
 export interface PreviewTask {
   path: string;
@@ -63,21 +65,53 @@ export async function plan({ group, smalls, purpose }: PlanTask): Promise<Planne
   return planCandidate(group, ({ sha256 }) => read.get(sha256), purpose);
 }
 
-/** Compares one picture with others by their square reductions; those that are something else are left out. */
-export async function compare({
-  small,
-  others,
-}: {
+/** A picture to compare: where its square reduction lies, and how many pixels it has itself. */
+export interface Compared {
+  sha256: string;
   small: string;
-  others: { sha256: string; small: string }[];
+  width: number;
+  height: number;
+}
+
+/**
+ * Compares one picture with others by their square reductions; those that are something else are left out.
+ * @param whole those that may be the same however they were turned; @param near those that may be parts of each other
+ * @returns how the second of each pair, by hash, follows from the first
+ */
+export async function compare({
+  own,
+  whole,
+  near,
+}: {
+  own: Compared;
+  whole: Compared[];
+  near: Compared[];
 }): Promise<{ sha256: string; likeness: Likeness }[]> {
-  const first = await readSmall(small);
-  const found = [];
-  for (const { sha256, small } of others) {
-    const likeness = likenessOf(first, await readSmall(small));
-    if (likeness.alike >= SAME_PICTURE) found.push({ sha256, likeness });
-  }
-  return found;
+  const reduced = async ({ small, width, height }: Compared) => ({
+    small: await readSmall(small),
+    width,
+    height,
+  });
+  const mine = await reduced(own);
+  const found = new Map<string, Likeness>();
+  for (const [others, isWhole] of [
+    [whole, true],
+    [near, false],
+  ] as const)
+    for (const other of others) {
+      if (found.has(other.sha256)) continue;
+      const theirs = await reduced(other);
+      const [first, second] = own.sha256 < other.sha256 ? [mine, theirs] : [theirs, mine];
+      const likeness = isWhole ? likenessOf(first.small, second.small) : sharedPart(first, second);
+      if (likeness && likeness.alike >= (isWhole ? SAME_PICTURE : SAME_SURFACE))
+        found.set(other.sha256, likeness);
+    }
+  return [...found].map(([sha256, likeness]) => ({ sha256, likeness }));
+}
+
+/** By what its parts are found, of a picture whose reduction lies there. */
+export async function figures({ small }: { small: string }): Promise<PictureFigures | null> {
+  return pictureFigures(await readSmall(small));
 }
 
 export interface ConvertTask {

@@ -14,7 +14,7 @@ export interface TaskLimits {
 }
 
 /** A task took more than it may; said in a sentence for people. */
-export class LimitError extends Error {
+class LimitError extends Error {
   constructor(message: string) {
     super(message);
     this.name = "LimitError";

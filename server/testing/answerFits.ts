@@ -1,6 +1,6 @@
 import Ajv2020, { type ValidateFunction } from "ajv/dist/2020.js";
-import { CALLS } from "#server/api/calls";
-import { describeCalls } from "#server/api/openapi";
+import { CALLS } from "#server/main/calls";
+import { describeCalls } from "#server/http/api/openapi";
 
 interface Operation {
   responses: Record<string, { content?: Record<string, { schema?: object }> }>;

@@ -8,7 +8,7 @@ import express from "express";
 import pg from "pg";
 import sharp from "sharp";
 import yazl from "yazl";
-import type { Level, Person } from "#server/db/people";
+import type { Level, Person } from "#server/auth/person";
 
 /**
  * A studio of a test's own: a fresh database on the server that DATABASE_URL names, a data folder, and the HTTP interface.
@@ -31,17 +31,19 @@ export async function openTestStudio(fillBefore?: (databaseUrl: string) => Promi
   process.env.KALONOMY_SECRET = "a secret of the tests alone, 32 characters or more";
 
   // Settings are read when they are first used, so everything that uses them comes after.
-  const { prepareDatabase } = await import("#server/db/prepare");
+  const { prepareDatabase } = await import("#server/main/prepare");
   const { closeDatabase, database } = await import("#server/db/database");
-  const { insertPerson, insertToken } = await import("#server/db/people");
+  const { insertPerson } = await import("#server/people/writes");
+  const { insertToken } = await import("#server/auth/writes");
   const { hashSecret } = await import("#server/auth/tokens");
   const { closePool } = await import("#server/pool/pool");
   const { closeEvents } = await import("#server/events/events");
-  const { apiRouter } = await import("#server/api/router");
+  const { apiRouter } = await import("#server/http/api/router");
+  const { CALLS } = await import("#server/main/calls");
   await fillBefore?.(url.href);
   await prepareDatabase(url.href);
 
-  const server = express().use("/api/v1", apiRouter()).listen(0, "127.0.0.1");
+  const server = express().use("/api/v1", apiRouter(CALLS)).listen(0, "127.0.0.1");
   await new Promise((resolve) => server.once("listening", resolve));
   const address = `http://127.0.0.1:${(server.address() as AddressInfo).port}/api/v1`;
 
@@ -151,7 +153,7 @@ export async function takeIn(
     form.append("files", new Blob([new Uint8Array(Buffer.from(content))]), name);
   const { json, status } = await studio.api("POST", "/intakes", form);
   if (status !== 202) throw new Error(JSON.stringify(json));
-  const { readIntake } = await import("#server/intake/read");
+  const { readIntake } = await import("#server/intake/stages/read");
   await readIntake(json.id as string);
   return (await studio.api("GET", `/intakes/${json.id}`)).json;
 }
@@ -161,7 +163,7 @@ export async function archiveFiles(studio: TestStudio, delivery: string): Promis
   const { response } = await studio.api("GET", `/deliveries/${delivery}/archive`);
   const path = join(studio.folder, `${delivery}.zip`);
   await writeFile(path, Buffer.from(await response.arrayBuffer()));
-  const { newBudget, readArchive } = await import("#server/intake/openArchive");
+  const { newBudget, readArchive } = await import("#server/opening/openArchive");
   const files = new Map<string, Buffer>();
   await readArchive(
     path,

@@ -2,7 +2,7 @@ import { chmod, copyFile, mkdir, rename, rm, stat, writeFile } from "node:fs/pro
 import { dirname, join } from "node:path";
 import { z } from "zod";
 import { database, rows, type Db } from "#server/db/database";
-import { fileStore, folderStore } from "#server/files/store";
+import { fileStore, folderStore } from "#server/store/store";
 import { settings } from "#server/settings";
 import { runPostgresTool } from "#server/upkeep/postgresTools";
 import { verifyFiles, type Verified } from "#server/upkeep/verifyFiles";

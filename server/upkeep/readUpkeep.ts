@@ -1,8 +1,9 @@
 import { statfs } from "node:fs/promises";
 import { database } from "#server/db/database";
-import { newestSweep, type SweepRow } from "#server/db/sweeps";
-import { databaseFigures, listFailures, listQueue, listWorkers } from "#server/db/upkeep";
-import { listGuessed } from "#server/db/wrongPasswords";
+import { newestSweep, type SweepRow } from "#server/upkeep/sweeps";
+import { databaseFigures } from "#server/db/figures";
+import { listFailures, listQueue, listWorkers } from "#server/jobs/queries";
+import { listGuessed } from "#server/auth/wrongPasswords";
 import { settings } from "#server/settings";
 
 /** What the keeper of a studio needs to know of the machine: the queue, who works on it, the disk, and what failed. */

@@ -1,9 +1,9 @@
 import { rm, stat } from "node:fs/promises";
 import { join } from "node:path";
 import { database, inTransaction } from "#server/db/database";
-import { knownHashes } from "#server/db/files";
-import { agreeToSweep, findSweep, insertSweep, setFound, setRemoved } from "#server/db/sweeps";
-import type { Person } from "#server/db/people";
+import { knownHashes } from "#server/store/sql";
+import { agreeToSweep, findSweep, insertSweep, setFound, setRemoved } from "#server/upkeep/sweeps";
+import type { Person } from "#server/auth/person";
 import { announce } from "#server/events/events";
 import { addJob } from "#server/jobs/queue";
 import { conflict } from "#server/problem";

@@ -39,7 +39,7 @@ const isThere = (path: string) =>
     () => true,
     () => false,
   );
-const tasks = async () => (await import("#server/jobs/tasks")).tasks;
+const tasks = async () => (await import("#server/main/tasks")).tasks;
 const helpers = (attempts: number) => ({ job: { attempts, max_attempts: 4 } }) as never;
 
 describe("a sweep", () => {
@@ -93,7 +93,7 @@ describe("the check of all files", () => {
   test("finds what is missing and what is damaged", async () => {
     const { verifyFiles } = await import("./verifyFiles");
     const { database } = await import("#server/db/database");
-    const { fileStore } = await import("#server/files/store");
+    const { fileStore } = await import("#server/store/store");
     expect(await verifyFiles(database(), fileStore())).toMatchObject({
       files: known.length,
       missing: [],
@@ -129,7 +129,7 @@ describe("a back-up", () => {
 
   test("can be read by nobody else, and goes on where an original is missing, which it names", async () => {
     const { backUp } = await import("./backUp");
-    const { fileStore } = await import("#server/files/store");
+    const { fileStore } = await import("#server/store/store");
     const modes = async (name: string) => ((await stat(join(folder, name))).mode & 0o777).toString(8);
     expect([await modes("."), await modes("database.dump")]).toEqual(["700", "600"]);
     const other = await mkdtemp(join(tmpdir(), "kalonomy-backup-"));

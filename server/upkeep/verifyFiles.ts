@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { rows, type Db } from "#server/db/database";
-import { hashOf } from "#server/files/hashOf";
-import type { FileStore } from "#server/files/store";
+import { hashOf } from "#server/store/hashOf";
+import type { FileStore } from "#server/store/store";
 
 export interface Verified {
   files: number;

@@ -25,11 +25,13 @@ export function toEightBits(raster: Raster, dither: boolean): Raster {
   if (raster.bitDepth === 8) return raster;
   const { width, height, channels } = raster;
   const out = createRaster(width, height, channels, 8);
-  for (let i = 0; i < raster.data.length; i++) {
-    const pixel = Math.floor(i / channels);
-    const offset = dither ? BAYER[(Math.floor(pixel / width) % 8) * 8 + ((pixel % width) % 8)] : 0;
-    out.data[i] = Math.min(255, Math.max(0, Math.round(raster.data[i] / 257 + offset)));
-  }
+  const { data } = raster;
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const offset = dither ? BAYER[(y % 8) * 8 + (x % 8)] : 0;
+      for (let c = 0; c < channels; c++, i++)
+        out.data[i] = Math.min(255, Math.max(0, Math.floor(data[i] / 257 + offset + 0.5)));
+    }
   return out;
 }
 

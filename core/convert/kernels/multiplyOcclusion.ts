@@ -1,5 +1,5 @@
 import { checkSameSize, maxValue, rasterLike, type Raster } from "#core/raster/raster";
-import { linearTable, linearToSrgb } from "#core/raster/srgb";
+import { linearTable, srgbEncoder } from "#core/raster/srgb";
 
 /**
  * base × lerp(1, ao^gamma, strength) in linear light. `base` is sRGB-encoded with one or three channels (a fourth is
@@ -23,8 +23,8 @@ export function multiplyOcclusion(
     (_, v) => 1 - strength + strength * (v / aoMax) ** gamma,
   );
   const colors = base.channels < 3 ? 1 : 3;
-  const darkened = (value: number, factor: number) =>
-    Math.round(linearToSrgb(toLinear[value] * factor) * max);
+  const encode = srgbEncoder(base.bitDepth);
+  const darkened = (value: number, factor: number) => encode(toLinear[value] * factor);
   if (max === 255 && aoMax === 255) {
     // 65,536 pairs of values, in place of a power for each sample of the image.
     const table = new Uint8Array(256 * 256);

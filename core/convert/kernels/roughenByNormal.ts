@@ -37,7 +37,8 @@ export function roughenByNormal(
     if (variance[i] <= 0) continue;
     const value = image.data[o] / max;
     const roughness = isGloss ? 1 - value : value;
-    const wider = Math.min(1, Math.sqrt(Math.sqrt(roughness ** 4 + by.weight * variance[i])));
+    const squared = roughness * roughness;
+    const wider = Math.min(1, Math.sqrt(Math.sqrt(squared * squared + by.weight * variance[i])));
     out.data[o] = Math.round((isGloss ? 1 - wider : wider) * max);
   }
   return out;
@@ -47,14 +48,18 @@ export function roughenByNormal(
 function lostVariance(normal: Raster, { width, height, wrap }: Roughening): Float32Array {
   const { data, channels } = normal;
   const max = maxValue(normal);
-  const moments = areaFilter(
+  const stride = normal.width * channels;
+  // A code is 2 / max wide; a value spread evenly over it has a twelfth of its square as variance, in both slopes.
+  const rounding = (2 * (2 / max) ** 2) / 12;
+  const out = new Float32Array(width * height);
+  areaFilter(
     {
       width: normal.width,
       height: normal.height,
       channels: 3,
       wrap,
       readRow(y, into) {
-        for (let i = 0, s = y * normal.width * channels; i < into.length; i += 3, s += channels) {
+        for (let i = 0, s = y * stride; i < into.length; i += 3, s += channels) {
           const up = Math.max(LEAST_UP, (data[s + 2] / max) * 2 - 1);
           const p = ((data[s] / max) * 2 - 1) / up;
           const q = ((data[s + 1] / max) * 2 - 1) / up;
@@ -66,12 +71,14 @@ function lostVariance(normal: Raster, { width, height, wrap }: Roughening): Floa
     },
     width,
     height,
+    (y, moments) => {
+      for (let x = 0, m = 0, o = y * width; x < width; x++, m += 3, o++) {
+        const p = moments[m];
+        const q = moments[m + 1];
+        out[o] = Math.max(0, moments[m + 2] - p * p - q * q - rounding);
+      }
+    },
   );
-  // A code is 2 / max wide; a value spread evenly over it has a twelfth of its square as variance, in both slopes.
-  const rounding = (2 * (2 / max) ** 2) / 12;
-  const out = new Float32Array(width * height);
-  for (let i = 0, m = 0; i < out.length; i++, m += 3)
-    out[i] = Math.max(0, moments[m + 2] - moments[m] ** 2 - moments[m + 1] ** 2 - rounding);
   return out;
 }
 
@@ -83,5 +90,9 @@ function varianceAt(
 ): Float32Array {
   if (image.width === width && image.height === height) return variance;
   const readRow = (y: number, into: Float32Array) => into.set(variance.subarray(y * width, (y + 1) * width));
-  return areaFilter({ width, height, channels: 1, readRow, wrap }, image.width, image.height);
+  const out = new Float32Array(image.width * image.height);
+  areaFilter({ width, height, channels: 1, readRow, wrap }, image.width, image.height, (y, values) =>
+    out.set(values, y * image.width),
+  );
+  return out;
 }

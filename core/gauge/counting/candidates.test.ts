@@ -5,7 +5,8 @@ import { copiesIn } from "#core/gauge/counting/copies";
 import { evidenceOf } from "#core/gauge/counting/evidence";
 import { readPicture } from "#core/gauge/counting/readPicture";
 import { toneAlong } from "#core/gauge/counting/toneAlong";
-import { choose, weighedSigns, type Network } from "#core/gauge/counting/weigh";
+import type { Weights } from "#core/gauge/counting/network";
+import { choose, weighedSigns } from "#core/gauge/counting/weigh";
 import { noise, painted } from "#core/gauge/testing";
 import { seededRandom } from "#core/pattern/random";
 import type { Plane } from "#core/raster/plane";
@@ -108,17 +109,21 @@ describe("choosing", () => {
     bond: "stack",
     signs: { around: 1 },
   };
-  const network: Network = {
+  const weights: Weights = {
     signs: ["good", "is nothing", "unknown around"],
-    straight: [1, 0, 0],
-    units: [{ weights: [0, 0, 1], offset: 0, out: Math.log(2) / Math.tanh(1) }],
+    networks: [
+      {
+        straight: [1, 0, 0],
+        units: [{ weights: [0, 0, 1], offset: 0, out: Math.log(2) / Math.tanh(1) }],
+      },
+    ],
   };
 
   test("adds up those that say the same, and leaves room for none being right", () => {
     // Two, one, one to nothing and two to unknown: of six, three say four by four, and the power takes that for a little more.
     const { candidate, sure } = choose(
       [one(4, Math.log(2), "half"), one(4, 0, "third"), one(5, -20), nothing],
-      [network],
+      weights,
     );
     expect(candidate).toMatchObject({ across: 4, bond: "half" });
     expect(sure).toBeCloseTo(3 ** 1.2 / (3 ** 1.2 + 1 + 2 ** 1.2), 6);

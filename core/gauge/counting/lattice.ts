@@ -11,8 +11,8 @@ export interface LatticeModel {
 }
 
 /** Most cells across and down. */
-export const MOST_ACROSS = 64;
-export const MOST_DOWN = 64;
+const MOST_ACROSS = 64;
+const MOST_DOWN = 64;
 
 /** Shifts that are told apart; the negative ones are their mirror images. */
 export const SHIFTS: readonly [turns: number, steps: number][] = [

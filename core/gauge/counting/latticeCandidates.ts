@@ -14,7 +14,6 @@ const PROPOSALS = 12;
 /** A lattice of the picture's translations, with what it may be the lattice of. */
 export interface LatticeCandidate {
   model: LatticeModel;
-  verified: Verified;
   candidate: Candidate;
 }
 
@@ -29,11 +28,10 @@ export function latticeCandidates(
     return bed ? cut(bedPlainness(bed), -0.5, 2.5) : 0;
   };
   return proposeLattices(evidence, PROPOSALS).map(({ model, lift }, rank) => {
-    const verified = judge(model);
     const named = nameLattice(evidence, model);
     const { slanted, even } = named;
     const signs = {
-      ...likeSigns(verified),
+      ...likeSigns(judge(model)),
       lift: cut(lift, 0, 1),
       rank: rank / PROPOSALS,
       shifted: model.steps === 1 ? 0 : 1,
@@ -48,7 +46,6 @@ export function latticeCandidates(
     const { across, down, bond, blockLength } = named;
     return {
       model,
-      verified,
       candidate: {
         kind: "lattice",
         across,

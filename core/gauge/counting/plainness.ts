@@ -22,10 +22,3 @@ export const share = (value: number) => Math.max(0, Math.min(1, value));
 const claimOf = (comb: Comb, worth: number) => worth * Math.sqrt(Math.max(0, comb.strength));
 export const bedClaim = (comb: Comb): number => claimOf(comb, bedPlainness(comb));
 export const headClaim = (comb: Comb): number => claimOf(comb, plainness(comb));
-
-/** The comb that claims most. */
-export function plainest<T extends Comb>(combs: T[]): T | undefined {
-  let best: T | undefined;
-  for (const comb of combs) if (!best || headClaim(comb) > headClaim(best)) best = comb;
-  return best;
-}

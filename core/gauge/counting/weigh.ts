@@ -1,12 +1,6 @@
-import { statementOf, type Candidate } from "#core/gauge/counting/candidate";
-import { NETWORKS } from "#core/gauge/counting/weights";
-
-/** How much speaks for a candidate: a sum of its signs, and of curves of such sums. */
-export interface Network {
-  signs: readonly string[];
-  straight: readonly number[];
-  units: readonly { weights: readonly number[]; offset: number; out: number }[];
-}
+import { type Candidate, statementOf } from "#core/gauge/counting/candidate";
+import type { Weights, Network } from "#core/gauge/counting/network";
+import { WEIGHTS } from "#core/gauge/counting/weights";
 
 /** What is said, and how likely it is right. */
 export interface Chosen {
@@ -26,8 +20,8 @@ const CAREFUL = 1.2;
  * the same are added up. `bench/calibrate.ts` fits the weights, so that the shares are how often it is right.
  * @param candidates at least that nothing repeats
  */
-export function choose(candidates: readonly Candidate[], networks: readonly Network[] = NETWORKS): Chosen {
-  const shares = sharesOf(candidates, networks);
+export function choose(candidates: readonly Candidate[], weights: Weights = WEIGHTS): Chosen {
+  const shares = sharesOf(candidates, weights);
   const statements = new Map<string, { candidate: Candidate; best: number; sure: number }>();
   candidates.forEach((candidate, i) => {
     const said = statementOf(candidate);
@@ -44,11 +38,11 @@ export function choose(candidates: readonly Candidate[], networks: readonly Netw
 }
 
 /** The share of each candidate, as the mean over the networks; they add up to less than 1, and the rest is that none is right. */
-function sharesOf(candidates: readonly Candidate[], networks: readonly Network[]): number[] {
-  const all = weighedSigns(candidates);
+function sharesOf(candidates: readonly Candidate[], { signs: names, networks }: Weights): number[] {
+  const all = weighedSigns(candidates).map((signs) => names.map((name) => signs[name] ?? 0));
   const sums = candidates.map(() => 0);
   for (const network of networks) {
-    const worths = all.map((signs) => worthOf(signs, network));
+    const worths = all.map((values) => worthOf(values, network));
     const most = Math.max(...worths);
     const shares = worths.map((worth) => Math.exp(worth - most));
     const total = shares.reduce((sum, share) => sum + share, 0);
@@ -67,8 +61,7 @@ export function weighedSigns(candidates: readonly Candidate[]): Record<string, n
   ];
 }
 
-function worthOf(signs: Record<string, number>, { signs: names, straight, units }: Network): number {
-  const values = names.map((name) => signs[name] ?? 0);
+function worthOf(values: readonly number[], { straight, units }: Network): number {
   const sum = (weights: readonly number[]) => values.reduce((all, value, i) => all + value * weights[i], 0);
   return units.reduce(
     (worth, { weights, offset, out }) => worth + out * Math.tanh(sum(weights) + offset),

@@ -1,0 +1,260 @@
+import type { Server } from "node:http";
+import type { AddressInfo } from "node:net";
+import { mkdtemp, rm } from "node:fs/promises";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { Readable } from "node:stream";
+import { afterAll, beforeAll, expect, test } from "@jest/globals";
+import { Logger, runOnce, type TaskList } from "graphile-worker";
+import sharp from "sharp";
+import { sampleSet } from "#core/judge/testing";
+import { encode } from "#server/pixels/encode";
+import { openTestStudio, picture, type TestStudio } from "#server/testing/testStudio";
+import { createService, type Service } from "../../../supplier-service/service";
+
+let studio: TestStudio;
+let drawings: string;
+let service: Service;
+let supplier: Server;
+beforeAll(async () => {
+  // First, since the studio reads its settings as it opens.
+  drawings = await mkdtemp(join(tmpdir(), "kalonomy-drawings-"));
+  service = createService(drawings);
+  supplier = service.app.listen(0, "127.0.0.1");
+  await new Promise((resolve) => supplier.once("listening", resolve));
+  process.env.KALONOMY_SUPPLIERS = `http://127.0.0.1:${(supplier.address() as AddressInfo).port}`;
+  studio = await openTestStudio();
+});
+afterAll(async () => {
+  supplier.closeAllConnections();
+  await new Promise((resolve) => supplier.close(resolve));
+  await service.close();
+  await rm(drawings, { recursive: true, force: true });
+  await studio.close();
+});
+
+/** Runs all jobs that wait, as the worker does. */
+async function work(): Promise<void> {
+  const { tasks } = await import("#server/main/tasks");
+  const { database } = await import("#server/db/database");
+  await runOnce({
+    pgPool: database(),
+    taskList: tasks as TaskList,
+    noHandleSignals: true,
+    logger: new Logger(() => () => undefined),
+  });
+}
+
+/** A call that has to go well. */
+async function ask(method: string, path: string, body?: unknown) {
+  const answer = await studio.api(method, path, body);
+  if (!answer.response.ok)
+    throw new Error(`${method} ${path}: ${answer.status} ${JSON.stringify(answer.json)}`);
+  return answer.json;
+}
+
+async function takeAllIn(files: Record<string, Buffer>, fields: Record<string, string> = {}) {
+  const form = new FormData();
+  for (const [key, value] of Object.entries(fields)) form.append(key, value);
+  for (const [name, data] of Object.entries(files))
+    form.append("files", new Blob([new Uint8Array(data)]), name);
+  const { id } = await ask("POST", "/intakes", form);
+  await work();
+  const intake = await ask("GET", `/intakes/${id}`);
+  expect(intake).toMatchObject({ state: "review", failure: null });
+  return intake;
+}
+
+const accept = async (intake: string): Promise<string> =>
+  (await ask("POST", `/intakes/${intake}/accept`, { all: true })).materials[0].id;
+
+test("every call, answered well, answers as openapi.json says", async () => {
+  const set = sampleSet("brick");
+  const png = async (raster: Parameters<typeof encode>[0]) => Buffer.from(await encode(raster, "png"));
+  const base = await png(set.base_color);
+
+  // Intake: in one go, one by one, with files set aside, stopped.
+  const intake = await takeAllIn({ "brick_basecolor.png": base, "brick_height.png": await png(set.height) });
+  const brick = await accept(intake.id);
+  expect((await ask("GET", "/intakes")).items[0]).toMatchObject({ id: intake.id, accepted: 1 });
+  await ask("GET", `/intakes/${intake.id}/account`);
+
+  const { id: slow } = await ask("POST", "/intakes/begin", { files: 1 });
+  const { fileStore } = await import("#server/store/store");
+  const { database } = await import("#server/db/database");
+  const { insertFile } = await import("#server/store/sql");
+  const { insertUpload } = await import("#server/intake/receiving/sql");
+  const kept = await fileStore().keep(Readable.from([await picture("#5a6b7c", 64)]));
+  await insertFile(database(), { ...kept, mediaType: "image/png" });
+  await insertUpload(database(), slow, 0, { name: "slow_basecolor.png", sha256: kept.sha256 });
+  expect((await ask("GET", `/intakes/${slow}/uploads`)).items).toHaveLength(1);
+  await ask("POST", `/intakes/${slow}/complete`);
+  await ask("POST", `/intakes/${slow}/hold`, { wish: "stop" });
+
+  const large = await sharp(base).resize(3000, 3000, { kernel: "nearest" }).png().toBuffer();
+  const small = await picture("#778899", 64);
+  const aside = await takeAllIn(
+    { "large_basecolor.png": large, "small_basecolor.png": small },
+    { itemMib: "16" },
+  );
+  expect(aside.ignored).toHaveLength(1);
+  await ask("POST", `/intakes/${aside.id}/again`, { itemMib: 2048 });
+
+  // Suppliers.
+  const { lines } = await ask("GET", "/catalogue");
+  const line = lines.find(({ roles }: { roles: string[] }) => roles.includes("base_color"));
+  const order = {
+    line: line.id,
+    products: [{ code: line.products[0].code, joint: line.products[0].joints[0]?.id ?? null }],
+    pixels: line.pixels[0],
+    roles: ["base_color"],
+    type: line.types[0],
+  };
+  const { id: fetch } = await ask("POST", "/fetches", order);
+  await ask("POST", `/intakes/${fetch}/fetch`, { wish: "stop" });
+
+  // The library, and pictures that are alike.
+  const turned = await sharp(base).rotate(90).png().toBuffer();
+  const twin = await accept((await takeAllIn({ "twin_basecolor.png": turned })).id);
+  const [pair] = (await ask("GET", "/likenesses")).items;
+  await ask("PUT", "/likenesses", { first: pair.first, second: pair.second, decision: "variant" });
+  const plain = (
+    await ask("POST", "/materials", { name: "Bar red", layout: "plain", color: "#884433", roughness: 0.4 })
+  ).id;
+  const copy = (await ask("POST", "/materials", { name: "Copy of the brick", from: brick })).id;
+  expect((await ask("GET", "/materials?sizeState=unknown")).total).toBe(3);
+  expect((await ask("GET", `/materials/${copy}`)).madeFrom.id).toBe(brick);
+  await ask("PATCH", `/materials/${brick}`, { finish: { ior: 1.6 } });
+  await ask("PATCH", `/materials/${brick}/facts`, {
+    supplier: "Weir Clay",
+    page: "https://weir.example/bricks",
+    licence: { name: "Bought, one year", price: "bought", endsOn: "2999-01-01", credit: "Weir Clay" },
+  });
+  expect((await ask("GET", "/licences")).items).toMatchObject([{ name: "Bought, one year" }]);
+  await ask("DELETE", `/materials/${copy}`);
+
+  // Size, judgement, mending, a region of a photograph.
+  expect((await ask("GET", "/formats")).items.length).toBeGreaterThan(20);
+  expect((await ask("GET", `/materials/${brick}/modules`)).state).toBe("counting");
+  await work();
+  expect((await ask("GET", `/materials/${brick}/modules`)).state).toBe("counted");
+  await ask("PUT", `/materials/${brick}/repeat`, { method: "size", width: 900, height: 600, keep: "both" });
+  expect(await ask("POST", `/materials/${brick}/hand-on`, { materials: [twin, plain] })).toMatchObject({
+    saved: 1,
+    failed: [{ name: "Bar red" }],
+  });
+  expect(
+    (await ask("GET", `/materials/${brick}/judgement?widthPx=1920`)).maps[0].holdsUpFrom,
+  ).toBeGreaterThan(0);
+  await ask("POST", `/materials/${brick}/mends`, { kind: "even-out" });
+  await work();
+  expect((await ask("GET", `/materials/${brick}/mends`)).items[0].state).toBe("done");
+  for (const [method, answer, state] of [
+    ["DELETE", "", "failed"],
+    ["POST", "/keep", "done"],
+  ]) {
+    const { id } = await ask("POST", `/materials/${brick}/mends?look=first`, { kind: "even-out" });
+    await work();
+    expect((await ask("GET", `/materials/${brick}/mends`)).items[0].state).toBe("waiting");
+    expect((await ask(method, `/materials/${brick}/mends/${id}${answer}`)).state).toBe(state);
+  }
+  const corners = [30, 230, 220, 40].map((x, i) => ({ x, y: [40, 20, 240, 210][i] }));
+  await ask("POST", `/materials/${twin}/flattenings`, { name: "Gable", corners, width: 3000, height: 2400 });
+  await work();
+  expect((await ask("GET", `/materials/${twin}/flattenings`)).items[0].state).toBe("done");
+
+  // Collections and projects.
+  const collection = (await ask("POST", "/collections", { name: "Yards" })).id;
+  await ask("PUT", `/collections/${collection}/materials`, { add: [brick] });
+  await ask("PATCH", `/collections/${collection}`, { name: "Courtyards" });
+  expect((await ask("GET", "/collections")).items).toHaveLength(1);
+  const project = (await ask("POST", "/projects", { name: "Ferry landing" })).id;
+  await ask("PATCH", `/projects/${project}`, { number: "26-117" });
+  await ask("PUT", `/projects/${project}/collections`, { add: [collection] });
+  await ask("PUT", `/projects/${project}/materials`, { add: [plain] });
+  await ask("PUT", `/projects/${project}/camera`, { widthPx: 3840, angleDegrees: 60 });
+  await ask("PATCH", `/materials/${brick}`, { finish: { ior: 1.5 } });
+  const { revisions } = await ask("POST", `/projects/${project}/move-on`, { materials: [brick] });
+  expect(revisions.every((one: { taken: number; newest: number }) => one.taken === one.newest)).toBe(true);
+  expect((await ask("GET", "/projects")).items[0].number).toBe("26-117");
+  await ask("GET", `/collections/${collection}`);
+  await ask("GET", `/projects/${project}`);
+
+  // Deliveries.
+  const profiles = (await ask("GET", "/profiles")).items.map(({ id }: { id: string }) => id);
+  await ask("POST", "/destinations", { name: "Share", folder: "share" });
+  await ask("GET", "/destinations");
+  await ask("POST", "/deliveries/plan", { project, profiles });
+  const delivery = (await ask("POST", "/deliveries", { project, profiles, destination: "Share" })).id;
+  await work();
+  expect((await ask("GET", `/deliveries/${delivery}`)).state).toBe("done");
+  await (await studio.api("GET", `/deliveries/${delivery}/archive`)).response.arrayBuffer();
+  const again = (await ask("POST", `/deliveries/${delivery}/again`)).id;
+  await ask("POST", `/deliveries/${again}/cancel`);
+  expect((await ask("GET", `/deliveries?project=${project}`)).items).toHaveLength(2);
+  expect(
+    (await ask("GET", `/materials/${brick}/uses`)).items.map(({ kind }: { kind: string }) => kind),
+  ).toEqual(["collection", "project", "delivery", "delivery"]);
+  expect((await ask("GET", `/materials/${brick}/revisions`)).items[0].by).toBe(studio.person.name);
+  await ask("DELETE", `/collections/${collection}`);
+
+  // People, and what a keeper looks after.
+  const somebody = {
+    name: "Ada",
+    email: "ada@studio.example",
+    level: "make",
+    password: "long enough for us",
+  };
+  const ada = (await ask("POST", "/people", somebody)).id;
+  await ask("PATCH", `/people/${ada}`, { level: "look" });
+  expect((await ask("GET", "/people")).items).toHaveLength(2);
+  const { token } = await studio.addPerson("look");
+  const { beginSession } = await import("#server/auth/sessions");
+  await beginSession(ada, "a browser");
+  const { insertToken } = await import("#server/auth/writes");
+  const { hashSecret } = await import("#server/auth/tokens");
+  await insertToken(database(), { person: ada, name: "hers", hash: hashSecret("token_hers") });
+  const hers = (method: string, path: string, body?: unknown) =>
+    studio.api(method, path, body, { token: "token_hers" });
+  const [session] = (await hers("GET", "/sessions")).json.items;
+  expect((await hers("DELETE", `/sessions/${session.id}`)).status).toBe(200);
+  expect((await hers("GET", "/sessions")).json.items).toEqual([]);
+  expect(
+    (
+      await hers("PUT", "/password", {
+        now: somebody.password,
+        next: "another one, longer",
+        keepTokens: true,
+      })
+    ).status,
+  ).toBe(200);
+  expect((await hers("GET", "/me")).json).toMatchObject({ name: "Ada", level: "look" });
+  const made = (await studio.api("POST", "/tokens", { name: "night" }, { token })).json;
+  await studio.api("GET", "/tokens", undefined, { token });
+  await studio.api("DELETE", `/tokens/${made.id}`, undefined, { token });
+  await ask("DELETE", `/people/${ada}`);
+  await ask("GET", "/upkeep");
+  const sweep = (await ask("POST", "/sweeps")).id;
+  await work();
+  expect((await ask("GET", `/sweeps/${sweep}`)).state).toBe("found");
+  await ask("POST", `/sweeps/${sweep}/remove`);
+
+  const { CALLS } = await import("#server/main/calls");
+  const { nameOf } = await import("#server/http/api/call");
+  // The stream of events does not end, and is looked at in a test of its own.
+  const all = CALLS.map(nameOf).filter((name) => name !== "GET /events");
+  expect(all.filter((name) => !studio.answered.has(name))).toEqual([]);
+}, 120_000);
+
+test("an answer that is not as described does not pass", async () => {
+  const { answerFits } = await import("#server/testing/answerFits");
+  const json = "application/json; charset=utf-8";
+  const person = { id: "1", name: "Ada", email: "ada@studio.example", level: "look" };
+  expect(answerFits("GET", "/me", 200, json, person)).toBe("GET /me");
+  expect(() => answerFits("GET", "/me", 200, json, { ...person, level: "all" })).toThrow(/level/);
+  expect(() => answerFits("GET", "/me", 201, json, person)).toThrow(/does not say/);
+  expect(() => answerFits("GET", "/me", 200, "text/html", person)).toThrow(/does not say/);
+  expect(() => answerFits("GET", "/me", 404, "application/problem+json", { title: "Not found" })).toThrow(
+    /detail/,
+  );
+});

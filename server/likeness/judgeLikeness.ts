@@ -1,0 +1,79 @@
+import { likenessWords } from "#core/judge/likenessWords";
+import type { PlannedCandidate } from "#core/candidates/candidate";
+import type { Finding } from "#core/findings/finding";
+import { database } from "#server/db/database";
+import {
+  findLikeImages,
+  findNearImages,
+  materialsLike,
+  materialsMadeFrom,
+  materialsOfImage,
+} from "#server/likeness/queries";
+import { insertLikenesses } from "#server/likeness/writes";
+import { log } from "#server/log";
+import { isOwnFault } from "#server/ownFault";
+import { pool } from "#server/pool/pool";
+import type { Compared } from "#server/pool/poolTasks";
+import { withSmall } from "#server/images/studyFile";
+
+/** So many that it is like are named one by one. */
+const NAMED = 4;
+
+/**
+ * Looks for the same picture in the library, however it was encoded, tinted, turned, mirrored or shifted, and for what it was cropped
+ * from or mended into, and says what was found.
+ */
+export async function judgeLikeness(candidate: PlannedCandidate): Promise<Finding[]> {
+  const base = candidate.maps.find(({ role, channel }) => role === "base_color" && channel === "color");
+  if (!base) return [];
+  const db = database();
+  const { sha256 } = base;
+  const [own] = await withSmalls([sha256]);
+  if (own)
+    await insertLikenesses(
+      db,
+      sha256,
+      await pool.compare({
+        own,
+        whole: await withSmalls(await findLikeImages(db, sha256)),
+        near: await withSmalls(await findNearImages(db, sha256)),
+      }),
+    );
+  const finding = (code: string, message: string): Finding => ({
+    level: "look",
+    code,
+    message,
+    file: base.file,
+  });
+  const like = (await materialsLike(db, sha256)).filter(({ decision }) => decision !== "different");
+  return [
+    ...(await materialsOfImage(db, sha256)).map(({ name }) =>
+      finding("same-file", `The same picture, file for file, is in the library as “${name}”.`),
+    ),
+    ...(await materialsMadeFrom(db, sha256)).map(({ name }) =>
+      finding(
+        "same-file",
+        `The same picture, file for file, is what “${name}” of the library was made from.`,
+      ),
+    ),
+    ...like
+      .slice(0, NAMED)
+      .map(({ name, likeness, isFirst }) => finding("same-picture", likenessWords(likeness, name, isFirst))),
+    ...(like.length > NAMED
+      ? [finding("same-picture", `${like.length - NAMED} more of the library are like it: see Alike.`)]
+      : []),
+  ];
+}
+
+/** One whose file cannot be read any more is left out. */
+async function withSmalls(hashes: string[]): Promise<Compared[]> {
+  const found: Compared[] = [];
+  for (const sha256 of hashes)
+    try {
+      found.push(await withSmall(sha256));
+    } catch (error) {
+      if (isOwnFault(error)) throw error;
+      log.warn({ err: error, sha256 }, "a picture that cannot be read any more is compared with none");
+    }
+  return found;
+}

@@ -1,0 +1,60 @@
+import { type Call } from "#server/http/api/call";
+import { whoAsks } from "#server/auth/whoAsks";
+import { log } from "#server/log";
+import { listen } from "#server/events/events";
+
+const BEAT_MS = 20_000;
+/** Somebody who does not read gets no more. */
+const MOST_WAITING_BYTES = 2 ** 20;
+
+/** What happens, as it happens. */
+export const EVENT_CALLS: Call[] = [
+  {
+    method: "get",
+    path: "/events",
+    summary: "Progress of intakes and deliveries and changes of the library, as server-sent events",
+    status: 200,
+    gives: { "text/event-stream": {} },
+    async raw({ person, request, response }) {
+      // Listening comes first: whoever has the answer's head misses nothing that happens from then on.
+      const early: string[] = [];
+      let write = (line: string): unknown => early.push(line);
+      let over = false;
+      const end = () => {
+        if (over) return;
+        over = true;
+        clearInterval(beat);
+        off();
+        response.end();
+      };
+      /** Whoever may not look any more hears nothing more. */
+      const check = async () => {
+        const now = await whoAsks(request).catch(() => person);
+        if (!now && !over) end();
+      };
+      const soon = () => void check().catch((error: Error) => log.warn({ err: error }, "who listens"));
+      const off = await listen({
+        heard(event) {
+          if (event.topic === "people") return event.id === person.id ? soon() : undefined;
+          write(`data: ${JSON.stringify(event)}\n\n`);
+        },
+        // The browser comes back at once, and loads its page anew.
+        missed: () => end(),
+      });
+      const beat = setInterval(() => {
+        if (response.writableLength > MOST_WAITING_BYTES) return end();
+        response.write(": still here\n\n");
+        soon();
+      }, BEAT_MS);
+      request.on("close", end);
+      if (request.destroyed) return end();
+      response.writeHead(200, {
+        "Content-Type": "text/event-stream",
+        "Cache-Control": "no-store",
+        "X-Accel-Buffering": "no",
+      });
+      write = (line) => over || response.write(line);
+      ["retry: 2000\n\n", ...early].forEach(write);
+    },
+  },
+];

@@ -1,0 +1,31 @@
+import type { Call } from "#server/http/api/call";
+import { COLLECTION_CALLS } from "#server/collection/calls";
+import { COUNTING_CALLS } from "#server/counting/calls";
+import { DELIVERY_CALLS } from "#server/delivery/calls";
+import { FLATTENING_CALLS } from "#server/flattening/calls";
+import { LICENCE_CALLS } from "#server/licence/calls";
+import { LIKENESS_CALLS } from "#server/likeness/calls";
+import { MENDING_CALLS } from "#server/mending/calls";
+import { EVENT_CALLS } from "#server/live/calls";
+import { INTAKE_CALLS } from "#server/intake/calls";
+import { MATERIAL_CALLS } from "#server/material/calls";
+import { PEOPLE_CALLS } from "#server/people/calls";
+import { PROJECT_CALLS } from "#server/project/calls";
+import { UPKEEP_CALLS } from "#server/upkeep/calls";
+
+/** Everything that a script can do, in the order of the work. */
+export const CALLS: Call[] = [
+  ...INTAKE_CALLS,
+  ...MATERIAL_CALLS,
+  ...LICENCE_CALLS,
+  ...COUNTING_CALLS,
+  ...FLATTENING_CALLS,
+  ...MENDING_CALLS,
+  ...LIKENESS_CALLS,
+  ...COLLECTION_CALLS,
+  ...PROJECT_CALLS,
+  ...DELIVERY_CALLS,
+  ...PEOPLE_CALLS,
+  ...UPKEEP_CALLS,
+  ...EVENT_CALLS,
+];

@@ -1,0 +1,174 @@
+import { randomUUID } from "node:crypto";
+import { z } from "zod";
+import { MAP_CHANNELS } from "#core/roles/channel";
+import { database, onceDatabaseAnswers, untilDatabase } from "#server/db/database";
+import { setIntakeState } from "#server/intake/writes";
+import { failDelivery, runDelivery } from "#server/delivery/run";
+import { announce } from "#server/events/events";
+import { healPreviews } from "#server/images/healPreviews";
+import { readAnew } from "#server/images/readAnew";
+import { readIntake } from "#server/intake/stages/read";
+import { countModulesOf, failModules } from "#server/counting/commands";
+import { failFlattening, runFlattening } from "#server/flattening/run";
+import { failMend, runMend } from "#server/mending/run";
+import type { Jobs } from "#server/jobs/queue";
+import { log } from "#server/log";
+import { inScope } from "#server/scope";
+import { diskTrouble, isDatabaseAway, isDiskFull } from "#server/ownFault";
+import { sentenceOf } from "#server/sentenceOf";
+import { failSweep } from "#server/upkeep/sweeps";
+import { runSweep } from "#server/upkeep/sweep";
+import { failFetch, runFetch } from "#server/intake/stages/fetch";
+
+type Helpers = { job: { attempts: number; max_attempts: number } };
+
+interface Work<P> {
+  /** What failed, in words before the reason. */
+  what?: string;
+  run(payload: P): Promise<void>;
+  /** What becomes of its subject where it fails for good. */
+  giveUp?(payload: P, reason: string): Promise<void>;
+  /** What will not go better the next time. */
+  isHopeless?(error: Error): boolean;
+}
+
+const work = <P>(payload: z.ZodType<P>, does: Work<P>) => ({ payload, ...does });
+const subject = <K extends string>(name: K) => z.object({ [name]: z.string() } as Record<K, z.ZodString>);
+/**
+ * For the subject's own screen: what a library says is in the log alone. What the keeper has to put right first is a sentence
+ * of its own.
+ */
+const reasonOf = (error: Error, what?: string) => {
+  const disk = diskTrouble(error);
+  if (disk !== undefined) return disk;
+  return withWhat(
+    what,
+    sentenceOf(error, "something went wrong in the worker, which is logged. Try it again"),
+  );
+};
+const withWhat = (what: string | undefined, reason: string) =>
+  what === undefined ? reason : `${what}: ${reason}`;
+/** A name, since errors come from other threads as copies. */
+const named = (name: string) => (error: Error) => error.name === name;
+
+/** What is done for each kind of job. */
+const WORK = {
+  "heal-previews": work(z.object({ sha256: z.string(), channel: z.enum(MAP_CHANNELS) }), {
+    run: ({ sha256, channel }) => healPreviews(sha256, channel),
+  }),
+  "count-modules": work(subject("material"), {
+    run: ({ material }) => countModulesOf(material),
+    giveUp: ({ material }) => failModules(material),
+  }),
+  "fetch-products": work(subject("intake"), {
+    what: "The fetch failed",
+    run: ({ intake }) => runFetch(intake),
+    giveUp: ({ intake }, reason) => failFetch(intake, reason),
+    isHopeless: isDiskFull,
+  }),
+  "read-anew": work(subject("after"), {
+    run: ({ after }) => readAnew(after),
+  }),
+  "read-intake": work(subject("intake"), {
+    what: "The reading failed",
+    run: ({ intake }) => readIntake(intake),
+    async giveUp({ intake }, reason) {
+      await setIntakeState(database(), intake, "failed", reason);
+      await announce(database(), { topic: "intake", id: intake, state: "failed" });
+    },
+    isHopeless: isDiskFull,
+  }),
+  "sweep-files": work(subject("sweep"), {
+    run: ({ sweep }) => runSweep(sweep),
+    giveUp: ({ sweep }, reason) => failSweep(database(), sweep, reason),
+  }),
+  "mend-material": work(subject("mend"), {
+    run: ({ mend }) => runMend(mend),
+    giveUp: ({ mend }, reason) => failMend(mend, reason),
+    // Maps that do not fit will not fit the next time either.
+    isHopeless: named("Refusal"),
+  }),
+  "flatten-photo": work(subject("flattening"), {
+    run: ({ flattening }) => runFlattening(flattening),
+    giveUp: ({ flattening }, reason) => failFlattening(flattening, reason),
+    // Nor will a region that cannot be flattened.
+    isHopeless: named("RegionError"),
+  }),
+  "run-delivery": work(subject("delivery"), {
+    run: ({ delivery }) => runDelivery(delivery),
+    giveUp: ({ delivery }, reason) => failDelivery(delivery, reason),
+    // A lost original does not come back by itself, nor does a plan that cannot be read.
+    isHopeless: named("Refusal"),
+  }),
+} satisfies { [K in keyof Jobs]: unknown };
+
+type AnyWork = { payload: z.ZodType } & Work<unknown>;
+
+/** A job as the queue hands it out. */
+type Task = (payload: unknown, helpers: Helpers) => Promise<void>;
+
+/**
+ * What the worker runs: a job that fails is tried again, and after the last try its subject says why. While the database is
+ * away a job waits for it and is done anew, which costs it no try.
+ */
+export const tasks = Object.fromEntries(
+  Object.entries(WORK as unknown as Record<string, AnyWork>).map(([kind, work]): [string, Task] => [
+    kind,
+    async (given, { job }) => {
+      const { request } = requestSchema.parse(given);
+      const read = work.payload.safeParse(given);
+      if (!read.success) {
+        // Of another version of this program: trying again does not make it fit.
+        log.error({ kind, issues: read.error.issues, request }, "a job that cannot be read is left out");
+        return;
+      }
+      await carryOut(kind, work, read.data, job, request ?? randomUUID());
+    },
+  ]),
+) as Record<keyof Jobs, Task>;
+
+const requestSchema = z.object({ request: z.string().optional() });
+
+/** An outage may be as long as it will; a job that meets so many of them causes them. */
+const MOST_OUTAGES = 50;
+
+async function carryOut(
+  kind: string,
+  work: AnyWork,
+  payload: unknown,
+  job: Helpers["job"],
+  request: string,
+): Promise<void> {
+  for (let outages = 0; ; outages++)
+    try {
+      return await once(kind, request, () => work.run(payload));
+    } catch (caught) {
+      if (isDatabaseAway(caught) && outages < MOST_OUTAGES) {
+        log.warn({ kind, request }, "the database went away under a job, which waits for it");
+        await untilDatabase();
+        continue;
+      }
+      const error = caught as Error;
+      const hopeless = work.isHopeless?.(error) ?? false;
+      // Its subject must not wait for ever because the database went just then.
+      if (hopeless || job.attempts >= job.max_attempts)
+        await onceDatabaseAnswers(async () => work.giveUp?.(payload, reasonOf(error, work.what)));
+      if (!hopeless) throw error;
+      return;
+    }
+}
+
+/** Work with a net under it: what it leaves unawaited, and a stream of its own that errs, ends this work and no other. */
+function once(kind: string, request: string, work: () => Promise<void>): Promise<void> {
+  return new Promise((resolve, reject) => {
+    inScope({ request, what: `job ${kind}`, end: reject }, () => {
+      work().then(resolve, reject);
+    });
+  });
+}
+
+/** Says that a job will not be tried again, for one that no worker is left to say it for. */
+export async function giveUpJob(kind: string, payload: unknown, reason: string): Promise<void> {
+  const known = (WORK as unknown as Record<string, AnyWork | undefined>)[kind];
+  await known?.giveUp?.(known.payload.parse(payload), withWhat(known.what, reason));
+}

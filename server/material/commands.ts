@@ -1,0 +1,304 @@
+import { changedValues, finishValues } from "#core/finish/finishValues";
+import { methodWords } from "#core/gauge/methodWords";
+import { sizeValues } from "#core/gauge/sizeValues";
+import { clashOf, isContradicted, savedOf, type Outcome } from "#server/material/clash";
+import {
+  changedFinish,
+  DEFAULT_FINISH,
+  finishSchema,
+  type Finish,
+  type FinishChange,
+} from "#core/finish/finish";
+import type { Layout } from "#core/finish/material";
+import { GaugeError, gaugeRepeat, type GaugeResult, type Keep, type RepeatMethod } from "#core/gauge/repeat";
+import type { NormalDirection } from "#core/roles/roles";
+import { licenceOf } from "#server/licence/queries";
+import { database, inTransaction } from "#server/db/database";
+import { findMaterial, mustFindMaterial, type MaterialRow } from "#server/material/queries";
+import {
+  insertMaterial,
+  markDeleted,
+  saveRevision,
+  updateMaterial,
+  type NewRevision,
+} from "#server/material/writes";
+import type { Person } from "#server/auth/person";
+import { announce } from "#server/events/events";
+import { badField, notFound, Problem } from "#server/problem";
+
+export interface NewPlainMaterial {
+  name: string;
+  color: string;
+  finish?: Partial<Finish>;
+}
+
+/** A colour with a finish and no image. */
+export async function createPlain(input: NewPlainMaterial, person: Person): Promise<MaterialRow> {
+  const finish = finishSchema.parse({ ...input.finish, color: input.color.toLowerCase() });
+  return inTransaction(async (db) => {
+    const id = await insertMaterial(
+      db,
+      { name: input.name, kind: "material", layout: "plain", source: {}, person: person.id },
+      {
+        repeat: null,
+        sizeState: "unknown",
+        gauge: null,
+        finish,
+        findings: [],
+        note: "Made as a plain colour",
+        maps: [],
+      },
+    );
+    await announce(db, { topic: "library", id });
+    return (await findMaterial(db, id))!;
+  });
+}
+
+/** A copy that remembers where it came from. */
+export async function copyMaterial(from: string, name: string, person: Person): Promise<MaterialRow> {
+  return inTransaction(async (db) => {
+    const original = await findMaterial(db, from);
+    if (!original) throw badField("/from", `There is no material with the id “${from}”.`);
+    const id = await insertMaterial(
+      db,
+      {
+        name,
+        kind: original.kind,
+        layout: original.layout,
+        variant: original.variant,
+        madeFrom: from,
+        // What may be done with its maps may be done with the copy's, and no more.
+        source: { licence: await licenceOf(db, from) },
+        person: person.id,
+      },
+      {
+        ...stateOf(original),
+        note: `Made from ${original.code} ${original.name}, revision ${original.revision}`,
+      },
+    );
+    await announce(db, { topic: "library", id });
+    return (await findMaterial(db, id))!;
+  });
+}
+
+export interface MaterialChange {
+  name?: string;
+  layout?: Layout;
+  finish?: FinishChange;
+  normalDirection?: NormalDirection;
+}
+
+/** What somebody had before them when they began to change it. A name has no revisions, so it is told. */
+export interface Seen {
+  revision: number;
+  name?: string;
+}
+
+/**
+ * Changes fields of a material; what belongs to its look makes a revision.
+ * @param seen undefined takes the newest.
+ * @returns both versions where somebody saved in the meantime, and nothing is saved.
+ */
+export async function changeMaterial(
+  id: string,
+  change: MaterialChange,
+  seen: Seen | undefined,
+  person: Person,
+): Promise<Outcome<MaterialRow>> {
+  const outcome = await saveChange(id, seen?.revision, person, async (material) => {
+    const finish = changedFinish(material.finish, change.finish ?? {});
+    const maps = material.maps.map((map) =>
+      map.role === "geometry_normal" && change.normalDirection
+        ? { ...map, normalDirection: change.normalDirection }
+        : map,
+    );
+    const findings = change.normalDirection
+      ? material.findings.filter(
+          ({ code }) => code !== "normal-direction-assumed" && code !== "direction-disagrees",
+        )
+      : material.findings;
+    const changed = [
+      change.name && "name",
+      change.layout && "layout",
+      change.finish && "finish",
+      change.normalDirection && "normal direction",
+    ];
+    return {
+      fields: { name: change.name, layout: change.layout },
+      revision: {
+        ...stateOf(material),
+        finish,
+        maps,
+        findings,
+        note: `Changed ${changed.filter(Boolean).join(", ") || "nothing"}`,
+      },
+    };
+  });
+  if ("saved" in outcome) return outcome;
+  const { now, before } = outcome.late;
+  const base = before ? finishValues({ ...before, name: seen!.name ?? before.name }) : {};
+  return {
+    clash: clashOf(
+      seen!.revision,
+      { revision: now.currentRevision, by: now.madeBy },
+      { base, theirs: finishValues(now), mine: changedValues(base, change) },
+    ),
+  };
+}
+
+/** The repeat of another material is looked up, and not told. */
+export type RepeatRequest = (
+  Exclude<RepeatMethod, { method: "same-as" }> | { method: "same-as"; material: string }
+) & {
+  keep?: Keep;
+  assumed?: boolean;
+};
+
+/** @throws {Problem} where the other material is not there or has no size of its own */
+async function withRepeat(request: RepeatRequest): Promise<RepeatMethod> {
+  if (request.method !== "same-as") return request;
+  const other = await findMaterial(database(), request.material);
+  if (!other) throw badField("/material", `There is no material with the id “${request.material}”.`);
+  if (!other.repeat)
+    throw badField("/material", `The size of ${other.name} is unknown too: find one of the two first.`);
+  return { ...request, ...other.repeat };
+}
+
+/** What a repeat would be. @throws {Problem} naming the field that cannot be true. */
+function proposeRepeat(material: MaterialRow, method: RepeatMethod, keep: Keep): GaugeResult {
+  if (material.layout === "plain")
+    throw badField("/method", "A plain material has no image, and so no repeat.");
+  const image = measuredImage(material);
+  try {
+    return gaugeRepeat(image, method, keep);
+  } catch (error) {
+    if (error instanceof GaugeError) throw badField(`/${error.field}`, error.message);
+    throw error;
+  }
+}
+
+/** The image that pixel coordinates refer to: the base color map, or the largest map where there is none. */
+export function measuredImage(material: Pick<MaterialRow, "maps">): { width: number; height: number } {
+  const base = material.maps.find(({ role }) => role === "base_color");
+  const largest = base ?? material.maps.toSorted((a, b) => b.width * b.height - a.width * a.height)[0];
+  if (!largest) throw badField("/method", "The material has no map to measure on.");
+  return largest;
+}
+
+/**
+ * Gives a material its real size.
+ * @param seen the revision that the size was found on; undefined takes the newest.
+ * @param merges where somebody has changed something else meanwhile, both are kept.
+ * @returns both sizes where somebody saved another one meanwhile, and nothing is saved.
+ * @throws {Problem} naming the field that cannot be true
+ */
+export async function setRepeat(
+  id: string,
+  request: RepeatRequest,
+  seen: number | undefined,
+  person: Person,
+  { merges = false } = {},
+): Promise<Outcome<{ result: GaugeResult; material: MaterialRow }>> {
+  let result: GaugeResult | undefined;
+  const { assumed, keep = "both", ...gauge } = { ...request, ...(await withRepeat(request)) };
+  const outcome = await saveChange(id, seen, person, async (before) => {
+    result = proposeRepeat(before, gauge, keep);
+    return {
+      fields: {},
+      revision: {
+        ...stateOf(before),
+        repeat: result.repeat,
+        sizeState: assumed ? ("assumed" as const) : ("known" as const),
+        gauge: { ...gauge, keep, errorPercent: result.errorPercent, by: person.name },
+        note: `Size by ${methodWords(request)}`,
+      },
+    };
+  });
+  if ("saved" in outcome) return { saved: { result: result!, material: outcome.saved } };
+  const { now, before } = outcome.late;
+  const mine = {
+    repeat: proposeRepeat(now, gauge, keep).repeat,
+    sizeState: assumed ? "assumed" : "known",
+    gauge: { method: request.method },
+  };
+  const clash = clashOf(
+    seen!,
+    { revision: now.currentRevision, by: String(now.gauge?.by ?? now.madeBy) },
+    { base: before ? sizeValues(before) : {}, theirs: sizeValues(now), mine: sizeValues(mine) },
+  );
+  return merges && !isContradicted(clash)
+    ? setRepeat(id, request, clash.revision, person, { merges })
+    : { clash };
+}
+
+/** What became of handing a size on to others. */
+export interface HandedOn {
+  saved: number;
+  /** Names with the reason. */
+  failed: { name: string; reason: string }[];
+}
+
+/** Gives other materials the size of one, each by itself: one that cannot take it holds up none of the rest. */
+export async function handOnRepeat(from: string, to: string[], person: Person): Promise<HandedOn> {
+  const outcome: HandedOn = { saved: 0, failed: [] };
+  const source = await findMaterial(database(), from);
+  for (const id of to) {
+    try {
+      const assumed = source?.sizeState === "assumed";
+      savedOf(await setRepeat(id, { method: "same-as", material: from, assumed }, undefined, person));
+      outcome.saved++;
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error;
+      const name = (await findMaterial(database(), id))?.name ?? id;
+      outcome.failed.push({ name, reason: error.detail });
+    }
+  }
+  return outcome;
+}
+
+export async function deleteMaterial(id: string, deleted: boolean): Promise<void> {
+  if (!(await markDeleted(database(), id, deleted))) throw notFound("material");
+  await announce(database(), { topic: "library", id });
+}
+
+interface Change {
+  fields: { name?: string; layout?: Layout };
+  revision: NewRevision;
+}
+
+/**
+ * Without a seen revision the newest is taken, again if somebody saves in between.
+ * @returns what is there now, and what was seen, where that is no longer the newest
+ */
+async function saveChange(
+  id: string,
+  seen: number | undefined,
+  person: Person,
+  make: (material: MaterialRow) => Promise<Change>,
+): Promise<{ saved: MaterialRow } | { late: { now: MaterialRow; before: MaterialRow | undefined } }> {
+  for (let attempt = 0; attempt < 5; attempt++) {
+    const saved = await inTransaction(async (db) => {
+      const material = await mustFindMaterial(db, id);
+      if (seen !== undefined && seen !== material.revision) return undefined;
+      const { fields, revision } = await make(material);
+      if (
+        (await saveRevision(db, { id, seen: material.revision, person: person.id }, revision)) === undefined
+      )
+        return undefined;
+      await updateMaterial(db, id, fields);
+      await announce(db, { topic: "library", id });
+      return findMaterial(db, id);
+    });
+    if (saved) return { saved };
+    if (seen !== undefined) {
+      const now = await mustFindMaterial(database(), id);
+      return { late: { now, before: await findMaterial(database(), id, seen) } };
+    }
+  }
+  throw new Problem(409, "Busy", "Others keep saving this material. Try again.");
+}
+
+function stateOf(material: MaterialRow): NewRevision {
+  const { repeat, sizeState, gauge, finish, findings, maps } = material;
+  return { repeat, sizeState, gauge, finish: finish ?? DEFAULT_FINISH, findings, note: "", maps };
+}

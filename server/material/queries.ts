@@ -1,0 +1,267 @@
+import { z } from "zod";
+import { finishSchema } from "#core/finish/finish";
+import { mapSchema } from "#core/finish/mapSchema";
+import { MATERIAL_KINDS, LAYOUTS, SIZE_STATES, type SizeState } from "#core/finish/material";
+import type { MendKind } from "#core/mend/recipe";
+import { ROLES } from "#core/roles/roles";
+import { notFound } from "#server/problem";
+import { type Db, oneRow, rows } from "#server/db/database";
+import { licenceSchema } from "#server/licence/queries";
+import { collectionMaterialIds } from "#server/material/members";
+import { variantSheetSchema } from "#server/supplier/queries";
+
+const repeatSchema = z.object({ width: z.number(), height: z.number() });
+
+export const findingSchema = z.object({
+  level: z.enum(["note", "look", "wrong"]),
+  code: z.string(),
+  message: z.string(),
+  file: z.string().optional(),
+});
+
+const materialMapSchema = mapSchema.extend({
+  // Written by ourselves, from the kinds of recipes.
+  derived: z.array(z.custom<MendKind>()),
+});
+
+const sourceSchema = z.object({
+  supplier: z.string().nullable(),
+  product: z.string().nullable(),
+  productCode: z.string().nullable(),
+  page: z.string().nullable(),
+  intake: z.string().nullable(),
+  sheet: variantSheetSchema.nullable(),
+});
+
+export const materialSchema = z.object({
+  id: z.string(),
+  code: z.string(),
+  name: z.string(),
+  fileName: z.string(),
+  kind: z.enum(MATERIAL_KINDS),
+  layout: z.enum(LAYOUTS),
+  line: z.string().nullable(),
+  variant: z.record(z.string(), z.string()),
+  madeFrom: z.object({ id: z.string(), code: z.string(), name: z.string() }).nullable(),
+  revision: z.number(),
+  currentRevision: z.number(),
+  repeat: repeatSchema.nullable(),
+  sizeState: z.enum(SIZE_STATES),
+  gauge: z.record(z.string(), z.unknown()).nullable(),
+  finish: finishSchema,
+  findings: z.array(findingSchema),
+  note: z.string(),
+  madeBy: z.string(),
+  madeAt: z.coerce.date(),
+  maps: z.array(materialMapSchema),
+  source: sourceSchema,
+  licence: licenceSchema.nullable(),
+});
+
+export type MaterialRow = z.infer<typeof materialSchema>;
+
+/** One material in one revision, with all that a screen shows of it. */
+const MATERIAL = `
+  SELECT m.id, m.code, m.name, m.file_name AS "fileName", m.kind, m.layout, l.name AS line, m.variant,
+    CASE WHEN o.id IS NULL THEN NULL ELSE jsonb_build_object('id', o.id, 'code', o.code, 'name', o.name) END AS "madeFrom",
+    r.number AS revision, m.revision AS "currentRevision",
+    CASE WHEN r.repeat_width_mm IS NULL THEN NULL
+      ELSE jsonb_build_object('width', r.repeat_width_mm, 'height', r.repeat_height_mm) END AS repeat,
+    r.size_state AS "sizeState", r.gauge, r.finish, r.findings, r.note, p.name AS "madeBy", r.made_at AS "madeAt",
+    COALESCE((SELECT jsonb_agg(jsonb_build_object('role', a.role, 'sha256', a.sha256, 'channel', a.channel,
+        'fileName', a.file_name, 'normalDirection', a.normal_direction, 'derived', a.derived, 'width', i.width, 'height', i.height,
+        'bitDepth', i.bit_depth, 'channels', i.channels) ORDER BY a.role)
+      FROM maps a JOIN images i USING (sha256) WHERE a.material = m.id AND a.revision = r.number), '[]') AS maps,
+    jsonb_build_object('supplier', u.name, 'product', s.product, 'productCode', s.product_code, 'page', s.page,
+      'intake', s.intake, 'sheet', s.sheet) AS source,
+    CASE WHEN c.id IS NULL THEN NULL ELSE jsonb_build_object('name', c.name, 'price', c.price, 'project', c.project,
+      'id', c.id, 'projectName', (SELECT name FROM projects WHERE id = c.project), 'endsOn', c.ends_on, 'credit', c.credit) END AS licence
+  FROM materials m
+  JOIN revisions r ON r.material = m.id
+  JOIN people p ON p.id = r.made_by
+  JOIN sources s ON s.id = m.source
+  LEFT JOIN suppliers u ON u.id = s.supplier
+  LEFT JOIN licences c ON c.id = s.licence
+  LEFT JOIN lines l ON l.id = m.line
+  LEFT JOIN materials o ON o.id = m.made_from`;
+
+/** A material in its current revision, or in an earlier one. */
+export function findMaterial(db: Db, id: string, revision?: number): Promise<MaterialRow | undefined> {
+  return oneRow(
+    db,
+    materialSchema,
+    `${MATERIAL} WHERE m.id = $1 AND m.deleted_at IS NULL AND r.number = COALESCE($2, m.revision)`,
+    [id, revision ?? null],
+  );
+}
+
+/** The same, where there has to be one. @throws {Problem} 404 */
+export async function mustFindMaterial(db: Db, id: string, revision?: number): Promise<MaterialRow> {
+  const material = await findMaterial(db, id, revision);
+  if (!material) throw notFound("material");
+  return material;
+}
+
+/** What conversion needs of several materials; unknown and deleted ones are left out. */
+export async function findMaterialStates(
+  db: Db,
+  wanted: { id: string; revision: number | null }[],
+): Promise<MaterialRow[]> {
+  return rows(
+    db,
+    materialSchema,
+    `${MATERIAL}
+     JOIN jsonb_to_recordset($1) AS w(id uuid, revision integer) ON w.id = m.id AND r.number = COALESCE(w.revision, m.revision)
+     WHERE m.deleted_at IS NULL ORDER BY lower(m.name), m.id`,
+    [JSON.stringify(wanted)],
+  );
+}
+
+export const sampleSchema = z.object({
+  id: z.string(),
+  code: z.string(),
+  name: z.string(),
+  layout: z.enum(LAYOUTS),
+  revision: z.number(),
+  repeat: repeatSchema.nullable(),
+  sizeState: z.enum(SIZE_STATES),
+  supplier: z.string().nullable(),
+  color: z.string().nullable(),
+  preview: z.string().nullable(),
+  width: z.number().nullable(),
+  height: z.number().nullable(),
+  roles: z.array(z.enum(ROLES)),
+});
+
+/** A material as the wall shows it. */
+export type Sample = z.infer<typeof sampleSchema>;
+
+export interface SampleFilter {
+  /** Words that must all occur in name, code or supplier. */
+  q?: string;
+  sizeState?: SizeState;
+  /** Directly in this collection. */
+  collection?: string;
+  /** In this collection, or in one inside it. */
+  withinCollection?: string;
+  project?: string;
+  offset?: number;
+  limit?: number;
+}
+
+const totalSchema = z.object({ total: z.number() });
+
+const countedSampleSchema = sampleSchema.extend(totalSchema.shape);
+
+export async function listSamples(db: Db, filter: SampleFilter): Promise<{ items: Sample[]; total: number }> {
+  const words = (filter.q ?? "").split(/\s+/).filter(Boolean).slice(0, 8);
+  const where = ["m.deleted_at IS NULL"];
+  const values: unknown[] = [];
+  const value = (v: unknown) => `$${values.push(v)}`;
+  for (const word of words) {
+    const pattern = value(`%${word.replaceAll(/[\\%_]/g, "\\$&")}%`);
+    // Suppliers are few: looked up once, so that counting reads no other table.
+    where.push(`(m.words LIKE lower(${pattern}) OR m.source IN (
+      SELECT sources.id FROM sources JOIN suppliers ON suppliers.id = supplier WHERE suppliers.name ILIKE ${pattern}))`);
+  }
+  if (filter.sizeState) where.push(`m.size_state = ${value(filter.sizeState)} AND m.layout <> 'plain'`);
+  if (filter.collection)
+    where.push(
+      `m.id IN (SELECT material FROM collection_materials WHERE collection = ${value(filter.collection)})`,
+    );
+  if (filter.withinCollection)
+    where.push(`m.id IN (${collectionMaterialIds(value(filter.withinCollection))})`);
+  if (filter.project)
+    where.push(`m.id IN (SELECT material FROM project_revisions WHERE project = ${value(filter.project)})`);
+  const withRevision = "JOIN revisions r ON r.material = m.id AND r.number = m.revision";
+  const conditions = `WHERE ${where.join(" AND ")}`;
+  const counting = `SELECT count(*)::int AS total FROM materials m ${conditions}`;
+  const counted = [...values];
+  const found = await rows(
+    db,
+    countedSampleSchema,
+    `SELECT (${counting}) AS total, m.id, m.code, m.name, m.layout, m.revision, r.size_state AS "sizeState", u.name AS supplier,
+       CASE WHEN r.repeat_width_mm IS NULL THEN NULL
+         ELSE jsonb_build_object('width', r.repeat_width_mm, 'height', r.repeat_height_mm) END AS repeat,
+       r.finish->>'color' AS color, b.sha256 AS preview, b.width, b.height,
+       ARRAY(SELECT role FROM maps a WHERE a.material = m.id AND a.revision = m.revision ORDER BY role) AS roles
+     FROM materials m ${withRevision}
+     JOIN sources s ON s.id = m.source LEFT JOIN suppliers u ON u.id = s.supplier
+     LEFT JOIN LATERAL (
+       SELECT a.sha256, i.width, i.height FROM maps a JOIN images i USING (sha256)
+        WHERE a.material = m.id AND a.revision = m.revision AND a.role = 'base_color') b ON true
+     ${conditions}
+     ORDER BY lower(m.name), m.id LIMIT ${value(filter.limit ?? 60)} OFFSET ${value(filter.offset ?? 0)}`,
+    values,
+  );
+  const items = found.map(({ total: _, ...sample }) => sample);
+  // A page behind the last one has no row that could tell.
+  const total = found[0]?.total ?? (await oneRow(db, totalSchema, counting, counted))!.total;
+  return { items, total };
+}
+
+/** How many materials the library has. */
+export async function countMaterials(db: Db): Promise<number> {
+  const row = await oneRow(
+    db,
+    z.object({ count: z.number() }),
+    "SELECT count(*)::int AS count FROM materials WHERE deleted_at IS NULL",
+  );
+  return row!.count;
+}
+
+/**
+ * The material without a size that comes after one in the order of names, or the first of all others, and how many others
+ * there are.
+ */
+export async function findNextUnsized(db: Db, id: string) {
+  const unsized = `FROM materials m
+    WHERE m.deleted_at IS NULL AND m.layout <> 'plain' AND m.size_state = 'unknown' AND m.id <> $1`;
+  return oneRow(
+    db,
+    z.object({ id: z.string(), name: z.string(), others: z.number() }),
+    `SELECT m.id, m.name, (SELECT count(*)::int ${unsized}) AS others ${unsized}
+     ORDER BY (lower(m.name), m.id) <= (SELECT lower(o.name), o.id FROM materials o WHERE o.id = $1), lower(m.name), m.id
+     LIMIT 1`,
+    [id],
+  );
+}
+
+/** Live materials that a candidate would clash with: the same name, or the same base color file. */
+export function findClashes(db: Db, name: string, baseColor: string | null) {
+  return rows(
+    db,
+    z.object({ id: z.string(), name: z.string(), revision: z.number(), same_name: z.boolean() }),
+    `SELECT m.id, m.name, m.revision, lower(m.name) = lower($1) AS same_name FROM materials m
+      WHERE m.deleted_at IS NULL AND m.id IN (
+        SELECT id FROM materials WHERE lower(name) = lower($1) AND deleted_at IS NULL
+        UNION
+        SELECT n.id FROM maps a JOIN materials n ON n.id = a.material AND n.revision = a.revision
+         WHERE a.role = 'base_color' AND a.sha256 = $2)
+      ORDER BY same_name DESC, m.created_at LIMIT 5`,
+    [name, baseColor],
+  );
+}
+
+export function listRevisions(db: Db, id: string) {
+  return rows(
+    db,
+    z.object({ number: z.number(), note: z.string(), madeBy: z.string(), madeAt: z.date() }),
+    `SELECT number, note, p.name AS "madeBy", made_at AS "madeAt" FROM revisions JOIN people p ON p.id = made_by
+      WHERE material = $1 ORDER BY number DESC LIMIT 50`,
+    [id],
+  );
+}
+
+/** Collections, projects and deliveries that a material is in. */
+export function listUses(db: Db, id: string) {
+  return rows(
+    db,
+    z.object({ kind: z.enum(["collection", "project", "delivery"]), id: z.string(), name: z.string() }),
+    `SELECT 'collection' AS kind, c.id, c.name FROM collection_materials JOIN collections c ON c.id = collection WHERE material = $1
+     UNION ALL SELECT 'project', p.id, p.name FROM project_revisions JOIN projects p ON p.id = project WHERE material = $1
+     UNION ALL (SELECT 'delivery', d.id, to_char(d.created_at, 'YYYY-MM-DD HH24:MI') FROM delivery_materials
+       JOIN deliveries d ON d.id = delivery WHERE material = $1 ORDER BY d.created_at DESC LIMIT 20)`,
+    [id],
+  );
+}

@@ -1,0 +1,205 @@
+import anyAscii from "any-ascii";
+import { z } from "zod";
+import type { Finding } from "#core/findings/finding";
+import type { Finish } from "#core/finish/finish";
+import type { SizeState, MaterialKind, Layout } from "#core/finish/material";
+import type { RepeatMethod } from "#core/gauge/repeat";
+import type { Repeat } from "#core/length/repeat";
+import type { MendKind } from "#core/mend/recipe";
+import type { MapChannel } from "#core/roles/channel";
+import type { Role, NormalDirection } from "#core/roles/roles";
+import { type Db, oneRow, violates } from "#server/db/database";
+import { badField } from "#server/problem";
+import type { VariantSheet } from "#server/supplier/queries";
+
+export interface NewMap {
+  role: Role;
+  sha256: string;
+  channel: MapChannel;
+  fileName: string;
+  normalDirection: NormalDirection | null;
+  /** How it was derived; not given where it is as it came. */
+  derived?: MendKind[];
+}
+
+export interface NewRevision {
+  repeat: Repeat | null;
+  sizeState: SizeState;
+  gauge: (RepeatMethod & { keep?: string }) | Record<string, unknown> | null;
+  finish: Finish;
+  findings: Finding[];
+  note: string;
+  maps: NewMap[];
+}
+
+export interface NewSource {
+  supplier?: string | null;
+  product?: string | null;
+  productCode?: string | null;
+  page?: string | null;
+  licence?: string | null;
+  intake?: string | null;
+  /** What the supplier's product sheet said. */
+  sheet?: VariantSheet | null;
+}
+
+export async function insertMaterial(
+  db: Db,
+  material: {
+    name: string;
+    kind: MaterialKind;
+    layout: Layout;
+    line?: string | null;
+    variant?: Record<string, string>;
+    madeFrom?: string | null;
+    source: NewSource;
+    person: string;
+  },
+  revision: NewRevision,
+): Promise<string> {
+  const { source } = material;
+  const made = await oneRow(
+    db,
+    z.object({ id: z.string() }),
+    `WITH source AS (
+       INSERT INTO sources (supplier, product, product_code, page, licence, intake, sheet)
+         VALUES ($1, $2, $3, $4, $5, $6, $15) RETURNING id
+     ), number AS (SELECT nextval('material_numbers') AS n)
+     INSERT INTO materials (code, file_name, name, kind, layout, line, variant, made_from, source, created_by)
+     SELECT 'M' || lpad(n::text, greatest(4, length(n::text)), '0'), $7 || lpad(n::text, greatest(4, length(n::text)), '0'),
+       $8, $9, $10, $11, $12, $13, source.id, $14 FROM source, number RETURNING id`,
+    [
+      source.supplier ?? null,
+      source.product ?? null,
+      source.productCode ?? null,
+      source.page ?? null,
+      source.licence ?? null,
+      source.intake ?? null,
+      fileNameStem(material.name),
+      material.name,
+      material.kind,
+      material.layout,
+      material.line ?? null,
+      JSON.stringify(material.variant ?? {}),
+      material.madeFrom ?? null,
+      material.person,
+      source.sheet ? JSON.stringify(source.sheet) : null,
+    ],
+  );
+  await insertRevision(db, made!.id, 1, material.person, revision);
+  return made!.id;
+}
+
+/**
+ * Saves a new state of a material on top of the revision that the caller saw.
+ * @returns the new revision's number, or undefined where somebody saved in the meantime.
+ */
+export async function saveRevision(
+  db: Db,
+  material: { id: string; seen: number; person: string },
+  revision: NewRevision,
+): Promise<number | undefined> {
+  const moved = await db.query(
+    "UPDATE materials SET revision = revision + 1 WHERE id = $1 AND revision = $2 AND deleted_at IS NULL",
+    [material.id, material.seen],
+  );
+  if (moved.rowCount !== 1) return undefined;
+  await insertRevision(db, material.id, material.seen + 1, material.person, revision);
+  return material.seen + 1;
+}
+
+async function insertRevision(
+  db: Db,
+  id: string,
+  number: number,
+  person: string,
+  revision: NewRevision,
+): Promise<void> {
+  await db.query(
+    `INSERT INTO revisions (material, number, repeat_width_mm, repeat_height_mm, size_state, gauge, finish, findings, note, made_by)
+     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,
+    [
+      id,
+      number,
+      revision.repeat?.width ?? null,
+      revision.repeat?.height ?? null,
+      revision.sizeState,
+      revision.gauge === null ? null : JSON.stringify(revision.gauge),
+      JSON.stringify(revision.finish),
+      JSON.stringify(revision.findings),
+      revision.note,
+      person,
+    ],
+  );
+  for (const map of revision.maps)
+    await db.query(
+      `INSERT INTO maps (material, revision, role, sha256, channel, file_name, normal_direction, derived)
+       VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`,
+      [id, number, map.role, map.sha256, map.channel, map.fileName, map.normalDirection, map.derived ?? []],
+    );
+}
+
+/** What stays the same in all revisions. */
+export async function updateMaterial(
+  db: Db,
+  id: string,
+  fields: { name?: string; layout?: Layout },
+): Promise<void> {
+  await db.query(
+    "UPDATE materials SET name = COALESCE($2, name), layout = COALESCE($3, layout) WHERE id = $1",
+    [id, fields.name ?? null, fields.layout ?? null],
+  );
+}
+
+export async function markDeleted(db: Db, id: string, deleted: boolean): Promise<boolean> {
+  const done = await db.query("UPDATE materials SET deleted_at = CASE WHEN $2 THEN now() END WHERE id = $1", [
+    id,
+    deleted,
+  ]);
+  return done.rowCount === 1;
+}
+
+/** Lower-case letters, digits and hyphens for folders and files; "material" where nothing is left of the name. */
+function fileNameStem(name: string): string {
+  const plain = anyAscii(name.normalize("NFC"))
+    .toLowerCase()
+    .replaceAll(/[^a-z0-9]+/g, "-")
+    .replaceAll(/^-+|-+$/g, "")
+    .slice(0, 60)
+    .replace(/-+$/, "");
+  return `${plain || "material"}-`;
+}
+
+/** Facts of where a material comes from; what is not named stays. */
+export interface SourceChange {
+  supplier?: string | null;
+  product?: string | null;
+  productCode?: string | null;
+  page?: string | null;
+  licence?: string | null;
+}
+
+const COLUMNS: Record<keyof SourceChange, string> = {
+  supplier: "supplier",
+  product: "product",
+  productCode: "product_code",
+  page: "page",
+  licence: "licence",
+};
+
+/** @throws {Problem} where there is no such licence. @returns whether there is such a material */
+export async function updateSource(db: Db, material: string, change: SourceChange): Promise<boolean> {
+  const given = (Object.keys(COLUMNS) as (keyof SourceChange)[]).filter((key) => change[key] !== undefined);
+  const set = given.map((key, i) => `${COLUMNS[key]} = $${i + 2}`);
+  try {
+    const done = await db.query(
+      `UPDATE sources SET ${["id = id", ...set].join(", ")}
+        WHERE id = (SELECT source FROM materials WHERE id = $1 AND deleted_at IS NULL)`,
+      [material, ...given.map((key) => change[key])],
+    );
+    return done.rowCount === 1;
+  } catch (error) {
+    if (violates(error, "sources_licence_fkey")) throw badField("/licence/id", "There is no such licence.");
+    throw error;
+  }
+}
