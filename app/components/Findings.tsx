@@ -1,15 +1,15 @@
-import type { Finding } from "#core/findings/finding";
+import type { SaidFinding } from "#core/findings/say";
 
-const SIGNS: Record<Finding["level"], { sign: string; word: string }> = {
+const SIGNS: Record<SaidFinding["level"], { sign: string; word: string }> = {
   note: { sign: "·", word: "note" },
   look: { sign: "?", word: "look at this" },
   wrong: { sign: "!", word: "wrong" },
 };
 
 /** What was noticed, the serious first. */
-export function Findings({ findings }: { findings: Finding[] }) {
+export function Findings({ findings }: { findings: SaidFinding[] }) {
   if (findings.length === 0) return null;
-  const order: Finding["level"][] = ["wrong", "look", "note"];
+  const order: SaidFinding["level"][] = ["wrong", "look", "note"];
   return (
     <ul className="findings">
       {findings

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { Link } from "react-router";
+import type { SaidFinding } from "#core/findings/say";
 import type { ImageReading } from "#core/judge/imageReading";
 import type { RepetitionReading } from "#core/judge/repetition";
 import { formatLength, formatSize } from "#core/length/formatLength";
@@ -18,8 +19,10 @@ const LAYOUT_WORDS = { "cut-outs": "sheet of cut-outs", placed: "placed once" } 
   string | undefined
 >;
 
+type ShownCandidate = Omit<CandidateRow, "findings"> & { findings: SaidFinding[] };
+
 interface CandidateProps {
-  candidate: CandidateRow;
+  candidate: ShownCandidate;
   readings: Record<string, { reading: ImageReading | null; repetition: RepetitionReading | null }>;
   mayMake: boolean;
   busy: boolean;

@@ -6,7 +6,7 @@ import { ROLE_NAMES } from "#core/roles/roles";
 import type { CandidateRow } from "#server/intake/queries";
 
 interface FiguresProps {
-  candidate: CandidateRow;
+  candidate: Pick<CandidateRow, "layout" | "maps">;
   readings: Record<string, { reading: ImageReading | null; repetition: RepetitionReading | null }>;
 }
 

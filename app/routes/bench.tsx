@@ -1,11 +1,12 @@
 import { NavLink, Outlet, useParams } from "react-router";
 import { missingOf } from "#core/finish/material";
 import { licenceNotes } from "#core/library/licence";
-import type { Finding } from "#core/findings/finding";
+import type { SaidFinding } from "#core/findings/say";
 import { formatSize } from "#core/length/formatLength";
 import { mayDo } from "#server/auth/levels";
 import { database } from "#server/db/database";
 import { findMaterial, listUses } from "#server/material/queries";
+import { saidOf } from "#server/material/saidOf";
 import type { Person } from "#server/auth/person";
 import { listSiblings } from "#server/supplier/queries";
 import { found, idOf, look } from "../guard";
@@ -28,7 +29,7 @@ export const loader = look(async ({ params, person }: Route.LoaderArgs & { perso
   const material = found(here, "material");
   const siblings = material.line ? variants : [];
   return {
-    material,
+    material: { ...material, findings: saidOf(material) },
     siblings,
     uses: uses.length,
     // Which project it is for is known only where it is used.
@@ -43,15 +44,20 @@ export const loader = look(async ({ params, person }: Route.LoaderArgs & { perso
 /** Variants of the same line that are named. */
 const SIBLINGS = 6;
 
-const serious = (findings: Finding[]) => findings.filter(({ level }) => level !== "note").length;
+const serious = (findings: SaidFinding[]) => findings.filter(({ level }) => level !== "note").length;
 
-function judged(findings: Finding[]): string {
+function judged(findings: SaidFinding[]): string {
   const count = serious(findings);
   return count === 0 ? "no faults found" : `${count} ${count === 1 ? "thing" : "things"} to look at`;
 }
 
 /** Whether it can be converted, and what ought to be looked at before. */
-function convertible(missing: string[], findings: Finding[], licence: object | null, warnings: unknown[]) {
+function convertible(
+  missing: string[],
+  findings: SaidFinding[],
+  licence: object | null,
+  warnings: unknown[],
+) {
   if (missing.length > 0) return { state: `${missing.join(", ")} missing` };
   const before = [
     serious(findings) > 0 && "what Judge says",

@@ -5,6 +5,7 @@ import { mayDo } from "#server/auth/levels";
 import { database } from "#server/db/database";
 import { listReadings } from "#server/images/queries";
 import { findIntake, listIgnored, waitingCandidates } from "#server/intake/queries";
+import { say } from "#core/findings/say";
 import { SHOWN } from "#core/candidates/shown";
 import { reviewCandidates, waitingFolders } from "#server/intake/review";
 import { listUploads } from "#server/intake/receiving/sql";
@@ -58,7 +59,7 @@ export const loader = look(async ({ params, request, person }: Route.LoaderArgs 
   );
   return {
     intake,
-    here,
+    here: here.map((candidate) => ({ ...candidate, findings: say(candidate.findings) })),
     filtered: first.total,
     counts: first.counts,
     waiting,

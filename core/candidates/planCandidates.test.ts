@@ -1,6 +1,7 @@
 import { describe, expect, test } from "@jest/globals";
 import { readImage } from "#core/judge/imageReading";
 import type { IntakeImage } from "#core/candidates/candidate";
+import { say } from "#core/findings/say";
 import { planCandidates } from "#core/candidates/planCandidates";
 import { image } from "#core/candidates/testing";
 import { createRaster } from "#core/raster/raster";
@@ -118,7 +119,9 @@ describe("planCandidates", () => {
       image("wall.png", { channels: 4, alpha: "varied", reading: full }),
     ]).candidates;
     expect(wall.maps).toHaveLength(1);
-    const messages = findings.map(({ message }) => message).join("\n");
+    const messages = say(findings)
+      .map(({ message }) => message)
+      .join("\n");
     expect(messages).toContain("carries the colour profile “Wide monitor”; its colours are converted");
     expect(messages).toContain("is marked as turned by 90°, and was set upright");
     const [print] = planCandidates([image("print.jpg", { colorSpace: "cmyk" })]).candidates;

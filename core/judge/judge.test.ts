@@ -3,7 +3,6 @@ import { dropAlpha } from "#core/convert/kernels/channels";
 import { flipGreen } from "#core/convert/kernels/flipGreen";
 import { alignmentOf, edgesOf } from "#core/judge/alignment";
 import { holdsUpFrom, pixelsPerMetre } from "#core/judge/holdsUp";
-import { judgeDensity } from "#core/judge/judgeDensity";
 import { readImage } from "#core/judge/imageReading";
 import { directionByCurl, directionByHeight, isGreenLevel, weighed } from "#core/judge/normalDirection";
 import { readReflectance } from "#core/judge/reflectance";
@@ -232,19 +231,5 @@ describe("from which distance a map holds up", () => {
     expect(pixelsPerMetre(camera, 1)).toBeCloseTo(3325.5, 0);
     expect(pixelsPerMetre(camera, 10)).toBeCloseTo(332.55, 1);
     expect(holdsUpFrom(camera, 1024)).toBeCloseTo(3.2476, 3);
-  });
-});
-
-describe("pixels enough for a purpose, once a size is told", () => {
-  const map = { file: "a.png", width: 1024 };
-
-  test("counts from the distance at which a texel is a pixel", () => {
-    // 1024 px over 1024 mm are 1000 px/m; 3840 px at 60° are 3325 px for each metre at 1 m.
-    const size = { width: 1024, height: 1024 };
-    expect(judgeDensity(map, size, "near")).toMatchObject({ level: "look", file: "a.png" });
-    expect(judgeDensity(map, size, "near")!.message).toContain("With 1000 px/m it holds up from 3.3 m on");
-    expect(judgeDensity(map, size, "far")).toBeUndefined();
-    expect(judgeDensity(map, { width: 500, height: 500 }, "near")).toMatchObject({ level: "note" });
-    expect(judgeDensity(map, { width: 400, height: 400 }, "near")).toBeUndefined();
   });
 });

@@ -21,11 +21,36 @@ export interface PixelOpinion {
   sure: number;
   /** Roles of red, green and blue, where the channels hold different things. */
   packed?: Role[];
-  /** The reason in a few words. */
-  why: string;
+  /** What speaks for it; null where the pixels say nothing. */
+  why: PixelReason | null;
 }
 
-const NOTHING: PixelOpinion = { likely: [], sure: 0, why: "" };
+/** A sign in the pixels, and how much of it there is (0..1) where that can be said. */
+export interface PixelReason {
+  sign:
+    | "only-grey-picture"
+    | "goes-with-slopes"
+    | "hollows"
+    | "follows-color"
+    | "grey-alone"
+    | "trace-of-color"
+    | "unit-vectors"
+    | "not-unit-vectors"
+    | "packed"
+    | "lights"
+    | "colored"
+    | "black"
+    | "white"
+    | "one-grey"
+    | "two-tones"
+    // Signs against the role that a name gives.
+    | "few-unit-vectors"
+    | "luminance-taken"
+    | "dark-occlusion";
+  share?: number;
+}
+
+const NOTHING: PixelOpinion = { likely: [], sure: 0, why: null };
 
 const isGrey = ({ spread }: ImageReading) => spread < GREY;
 const isFlat = (channel: ChannelReading) => channel.deviation < 0.006;
@@ -53,7 +78,7 @@ export function rolesFromPixels(images: StudiedImage[]): PixelOpinion[] {
         ? {
             likely: ["base_color", "height", "specular_roughness"],
             sure: 0.5,
-            why: "the only picture, and grey",
+            why: { sign: "only-grey-picture" },
           }
         : opinion,
     );
@@ -65,25 +90,25 @@ export function rolesFromPixels(images: StudiedImage[]): PixelOpinion[] {
       opinions[at] = {
         likely: ["height", "bump"],
         sure: Math.min(0.95, 0.4 + relief * 0.6),
-        why: `it goes with the slopes of the normal map (${Math.round(relief * 100)} %)`,
+        why: { sign: "goes-with-slopes", share: relief },
       };
     else if (hollow > 0.5)
       opinions[at] = {
         likely: ["ambient_occlusion", "height", "specular_roughness"],
         sure: Math.min(0.9, 0.4 + hollow / 2),
-        why: "it is light with dark hollows",
+        why: { sign: "hollows" },
       };
     else if (!normal && color > 0.6 && grey.length > 1 && grey.every((other) => other.color <= color))
       opinions[at] = {
         likely: ["height", "specular_roughness", "gloss"],
         sure: 0.4,
-        why: "it follows the colour",
+        why: { sign: "follows-color" },
       };
     else
       opinions[at] = {
         likely: ["specular_roughness", "gloss", "height"],
         sure: 0.55,
-        why: "it is grey and goes with neither relief nor hollows",
+        why: { sign: "grey-alone" },
       };
   }
   return opinions;
@@ -98,7 +123,7 @@ function colorOfGreySurface(images: StudiedImage[], opinions: PixelOpinion[]): v
   opinions[traces.indexOf(most)] = {
     likely: ["base_color", "specular_roughness", "height"],
     sure: 0.6,
-    why: "it is the only one with a trace of colour",
+    why: { sign: "trace-of-color" },
   };
 }
 
@@ -109,7 +134,7 @@ function alone({ reading }: StudiedImage): PixelOpinion {
     return {
       likely: ["geometry_normal"],
       sure: Math.min(0.98, normal.unit),
-      why: `${Math.round(normal.unit * 100)} % of its pixels are unit vectors that point outwards`,
+      why: { sign: "unit-vectors", share: normal.unit },
     };
   if (!isGrey(reading)) {
     const [red, green, blue] = color;
@@ -117,27 +142,31 @@ function alone({ reading }: StudiedImage): PixelOpinion {
       return {
         likely: ["geometry_normal"],
         sure: 0.7,
-        why: "red and green lie around the middle and blue is strong, but the vectors are not of length 1",
+        why: { sign: "not-unit-vectors" },
       };
     const packed = packedRoles(color, kinship);
-    if (packed) return { likely: [], sure: 0.6, packed, why: "its channels hold different things" };
+    if (packed) return { likely: [], sure: 0.6, packed, why: { sign: "packed" } };
     if (color.every(({ low }) => low > 0.8))
-      return { likely: ["emission_color", "base_color"], sure: 0.6, why: "it is black but for some lights" };
-    return { likely: ["base_color", "subsurface_color", "specular_color"], sure: 0.8, why: "it is coloured" };
+      return { likely: ["emission_color", "base_color"], sure: 0.6, why: { sign: "lights" } };
+    return {
+      likely: ["base_color", "subsurface_color", "specular_color"],
+      sure: 0.8,
+      why: { sign: "colored" },
+    };
   }
   const [channel] = color;
   if (isFlat(channel)) {
     if (channel.mean < 0.06)
-      return { likely: ["base_metalness", "emission_color"], sure: 0.6, why: "it is black" };
+      return { likely: ["base_metalness", "emission_color"], sure: 0.6, why: { sign: "black" } };
     if (channel.mean > 0.94)
-      return { likely: ["ambient_occlusion", "geometry_opacity"], sure: 0.5, why: "it is white" };
-    return { likely: ["specular_roughness", "gloss"], sure: 0.5, why: "it is one grey" };
+      return { likely: ["ambient_occlusion", "geometry_opacity"], sure: 0.5, why: { sign: "white" } };
+    return { likely: ["specular_roughness", "gloss"], sure: 0.5, why: { sign: "one-grey" } };
   }
   if (isMask(channel))
     return {
       likely: ["geometry_opacity", "base_metalness"],
       sure: 0.55,
-      why: "it is nearly all black or white",
+      why: { sign: "two-tones" },
     };
   return NOTHING;
 }

@@ -117,6 +117,9 @@ async function fillFirstVersion(databaseUrl: string): Promise<void> {
           gauge: known ? { method: "size", width: 900 } : null,
           finish: { ...DEFAULT_FINISH, roughness: number / 10 },
           note: `Revision ${number}`,
+          findings: JSON.stringify([
+            { level: "look", code: "too-light", message: "It glows.", file: "a.png" },
+          ]),
           made_by: PERSON,
         },
       });
@@ -146,6 +149,10 @@ async function fillFirstVersion(databaseUrl: string): Promise<void> {
       kind: "material",
       state: "accepted",
       material: id(9, n),
+      findings: JSON.stringify([
+        { level: "look", code: "too-dark", message: `harbour${n}_basecolor.png is dark.` },
+        { level: "note", code: "incomplete", message: "The set has no relief." },
+      ]),
     });
     await put("candidate_maps", {
       candidate: id(10, n),
@@ -224,6 +231,7 @@ describe("a studio of the first version", () => {
         sizeState: n % 4 === 0 ? "unknown" : "known",
         repeat: n % 4 === 0 ? null : { width: 900, height: 450 },
         finish: { roughness: 0.2 },
+        findings: [{ level: "look", code: "too-light", message: "It glows.", file: "a.png" }],
         licence: { name: "For the landing", credit: "Kilnfield" },
       });
       expect(json.source).toMatchObject({
@@ -236,6 +244,16 @@ describe("a studio of the first version", () => {
         ["geometry_normal", hash(`normal ${n}`)],
       ]);
     }
+    const { candidates } = (await studio.api("GET", `/intakes/${id(6, 1)}`)).json;
+    expect(candidates[0].findings).toEqual([
+      {
+        level: "look",
+        code: "too-dark",
+        message: "harbour1_basecolor.png is dark.",
+        file: "harbour1_basecolor.png",
+      },
+      { level: "note", code: "incomplete", message: "The set has no relief." },
+    ]);
     const revisions = (await studio.api("GET", `/materials/${id(9, 3)}/revisions`)).json.items;
     expect(revisions.map(({ note }: { note: string }) => note)).toEqual(["Revision 2", "Revision 1"]);
   });

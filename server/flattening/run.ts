@@ -1,6 +1,6 @@
+import { finding } from "#core/findings/finding";
 import { Readable } from "node:stream";
 import { DEFAULT_FINISH } from "#core/finish/finish";
-import { formatSize } from "#core/length/formatLength";
 import type { FlattenRecipe } from "#core/photo/recipe";
 import { database, inTransaction } from "#server/db/database";
 import { announce } from "#server/events/events";
@@ -67,11 +67,13 @@ export async function runFlattening(id: string): Promise<void> {
         },
         finish: DEFAULT_FINISH,
         findings: [
-          {
-            level: "note",
-            code: "derived",
-            message: `Flattened from ${material.code} ${material.name}: ${formatSize(window)} in ${figures.width} × ${figures.height} px.`,
-          },
+          finding("flattened", {
+            code: material.code,
+            name: material.name,
+            window,
+            widthPx: figures.width,
+            heightPx: figures.height,
+          }),
         ],
         note: `Flattened from ${material.code} ${material.name}`,
         maps: [

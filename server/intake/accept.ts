@@ -2,7 +2,9 @@ import { DEFAULT_FINISH, heightOfRange, type Finish } from "#core/finish/finish"
 import type { SizeState } from "#core/finish/material";
 import { planCollections, type FolderOptions } from "#core/library/folderCollections";
 import { nameByRule, ruleProblem } from "#core/library/nameRule";
-import type { Finding } from "#core/findings/finding";
+import { type Finding, finding } from "#core/findings/finding";
+import type { Answer } from "#core/findings/kind";
+import { stillOpen } from "#core/findings/stillOpen";
 import { isComplete } from "#core/candidates/isComplete";
 import { ROLE_NAMES, type NormalDirection, type Role } from "#core/roles/roles";
 import { roughnessOfSheen } from "#core/supply/sheenRoughness";
@@ -336,25 +338,21 @@ function chooseMaps(candidate: CandidateRow, choice: Choice, at: number): NewMap
   return maps;
 }
 
-/** Findings that a person's choice has answered are not carried into the material. */
+/** Findings that a person's choice has answered are not carried into the material, nor what is said of files that were left out. */
 function openFindings(candidate: CandidateRow, maps: NewMap[], choice: Choice): Finding[] {
   const taken = new Set(maps.map(({ fileName }) => fileName));
   const normal = maps.find(({ role }) => role === "geometry_normal");
-  const findings = candidate.findings.filter(({ code, message, file }) => {
-    if (code === "normal-direction-assumed") return normal !== undefined && normal.normalDirection === null;
-    if (code === "direction-disagrees" && choice.normalDirection) return false;
-    if (code === "incomplete") return !isComplete(maps);
-    if (code === "no-base-color") return !maps.some(({ role }) => role === "base_color");
-    if (["role-unknown", "alpha-may-be-height", "same-file", "same-picture"].includes(code)) return false;
-    const about = file ?? candidate.maps.find(({ file }) => message.startsWith(`${file} `))?.file;
-    return about === undefined || taken.has(about);
-  });
-  if (candidate.licence && !choice.licence)
-    findings.push({
-      level: "look",
-      code: "licence-unconfirmed",
-      message: `A licence text came with it (${candidate.licence.name}: “${candidate.licence.sentence}”); nobody has confirmed it yet.`,
-    });
+  const settled: Answer[] = ["acceptance"];
+  if (maps.some(({ role }) => role === "base_color")) settled.push("base-color");
+  if (isComplete(maps)) settled.push("complete-set");
+  if (normal?.normalDirection !== null) settled.push("direction");
+  if (choice.normalDirection) settled.push("chosen-direction");
+  const findings = stillOpen(candidate.findings, settled).filter(
+    ({ file }) => file === undefined || taken.has(file),
+  );
+  const { licence } = candidate;
+  if (licence && !choice.licence)
+    findings.push(finding("licence-unconfirmed", { licence: licence.name, sentence: licence.sentence }));
   return findings;
 }
 

@@ -1,3 +1,4 @@
+import { say } from "#core/findings/say";
 import { fileOf } from "#core/roles/channel";
 import { ROLE_NAMES } from "#core/roles/roles";
 import type { IgnoredFile } from "#core/candidates/candidate";
@@ -29,7 +30,11 @@ export function accountOf(
           .join("/"),
         set: name,
         role: map.role === "unknown" ? "" : ROLE_NAMES[map.role],
-        why: left ? "Left out when it was accepted." : about.map(({ message }) => message).join(" "),
+        why: left
+          ? "Left out when it was accepted."
+          : say(about)
+              .map(({ message }) => message)
+              .join(" "),
       };
     }),
   );

@@ -1,12 +1,12 @@
 import { z } from "zod";
 import { LAYOUTS, MATERIAL_KINDS } from "#core/finish/material";
+import { say } from "#core/findings/say";
 import { PURPOSES } from "#core/judge/holdsUp";
 import { IGNORED_KINDS } from "#core/candidates/candidate";
 import { ROLES, roleFromWord } from "#core/roles/roles";
-import { progress } from "#server/http/api/shapes";
+import { findingShape, progress } from "#server/http/api/shapes";
 import { type CandidateRow, INTAKE_STATES, type IntakeRow } from "#server/intake/queries";
 import { foundLicenceSchema } from "#server/licence/queries";
-import { findingSchema } from "#server/material/queries";
 import { variantSheetSchema } from "#server/supplier/queries";
 
 /** Shapes of the HTTP interface for intakes, and how rows become them. */
@@ -42,7 +42,7 @@ const candidateShape = z.object({
       likely: z.array(z.enum(ROLES)),
     }),
   ),
-  findings: z.array(findingSchema),
+  findings: z.array(findingShape),
   sheet: variantSheetSchema.nullable(),
 });
 
@@ -92,6 +92,7 @@ export function intakeAnswer(
     progress,
     candidates: candidates.map((candidate) => ({
       ...candidate,
+      findings: say(candidate.findings),
       maps: candidate.maps.map(({ normalDirection, ...map }) => ({
         ...map,
         ...(normalDirection && { normalDirection }),

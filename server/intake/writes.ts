@@ -1,7 +1,7 @@
 import { z } from "zod";
 import type { PlannedCandidate, IgnoredFile, CandidateMap } from "#core/candidates/candidate";
 import type { Purpose } from "#core/judge/holdsUp";
-import { plainLine } from "#core/text/plainText";
+import { plainJson, plainLine } from "#core/text/plainText";
 import { type Db, oneRow } from "#server/db/database";
 import { type OnClash, type IntakeRow, intakeSchema, type ModelHint } from "#server/intake/queries";
 import type { FoundLicence } from "#server/licence/queries";
@@ -145,9 +145,7 @@ export async function replaceCandidates(
         position,
         candidate.name.slice(0, 200),
         candidate.kind,
-        JSON.stringify(
-          candidate.findings.map((one) => ({ ...one, message: plainLine(one.message, MOST_SAID) })),
-        ),
+        JSON.stringify(plainJson(candidate.findings)),
         candidate.layout,
         candidate.folder,
         candidate.scope,

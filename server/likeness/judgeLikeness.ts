@@ -1,6 +1,5 @@
-import { likenessWords } from "#core/judge/likenessWords";
 import type { PlannedCandidate } from "#core/candidates/candidate";
-import type { Finding } from "#core/findings/finding";
+import { type Finding, finding } from "#core/findings/finding";
 import { database } from "#server/db/database";
 import {
   findLikeImages,
@@ -39,29 +38,20 @@ export async function judgeLikeness(candidate: PlannedCandidate): Promise<Findin
         near: await withSmalls(await findNearImages(db, sha256)),
       }),
     );
-  const finding = (code: string, message: string): Finding => ({
-    level: "look",
-    code,
-    message,
-    file: base.file,
-  });
   const like = (await materialsLike(db, sha256)).filter(({ decision }) => decision !== "different");
   return [
     ...(await materialsOfImage(db, sha256)).map(({ name }) =>
-      finding("same-file", `The same picture, file for file, is in the library as “${name}”.`),
+      finding("same-file", { material: name, isMadeFrom: false }, base.file),
     ),
     ...(await materialsMadeFrom(db, sha256)).map(({ name }) =>
-      finding(
-        "same-file",
-        `The same picture, file for file, is what “${name}” of the library was made from.`,
-      ),
+      finding("same-file", { material: name, isMadeFrom: true }, base.file),
     ),
     ...like
       .slice(0, NAMED)
-      .map(({ name, likeness, isFirst }) => finding("same-picture", likenessWords(likeness, name, isFirst))),
-    ...(like.length > NAMED
-      ? [finding("same-picture", `${like.length - NAMED} more of the library are like it: see Alike.`)]
-      : []),
+      .map(({ name, likeness, isFirst }) =>
+        finding("same-picture", { material: name, likeness, isFirst }, base.file),
+      ),
+    ...(like.length > NAMED ? [finding("more-alike", { count: like.length - NAMED }, base.file)] : []),
   ];
 }
 

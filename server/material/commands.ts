@@ -1,3 +1,4 @@
+import { stillOpen } from "#core/findings/stillOpen";
 import { changedValues, finishValues } from "#core/finish/finishValues";
 import { methodWords } from "#core/gauge/methodWords";
 import { sizeValues } from "#core/gauge/sizeValues";
@@ -112,11 +113,10 @@ export async function changeMaterial(
         ? { ...map, normalDirection: change.normalDirection }
         : map,
     );
-    const findings = change.normalDirection
-      ? material.findings.filter(
-          ({ code }) => code !== "normal-direction-assumed" && code !== "direction-disagrees",
-        )
-      : material.findings;
+    const findings = stillOpen(
+      material.findings,
+      change.normalDirection ? ["direction", "chosen-direction"] : [],
+    );
     const changed = [
       change.name && "name",
       change.layout && "layout",

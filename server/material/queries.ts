@@ -15,7 +15,8 @@ const repeatSchema = z.object({ width: z.number(), height: z.number() });
 export const findingSchema = z.object({
   level: z.enum(["note", "look", "wrong"]),
   code: z.string(),
-  message: z.string(),
+  // Written by ourselves, from the kinds of findings.
+  told: z.custom<object>((told) => typeof told === "object" && told !== null),
   file: z.string().optional(),
 });
 

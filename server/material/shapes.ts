@@ -6,11 +6,12 @@ import { KEEPS, MOST_LINES, type GaugeResult, densityOf } from "#core/gauge/repe
 import { holdsUpFrom, type Camera } from "#core/judge/holdsUp";
 import { MAP_CHANNELS } from "#core/roles/channel";
 import { ROLES } from "#core/roles/roles";
-import { size, idSchema } from "#server/http/api/shapes";
+import { findingShape, size, idSchema } from "#server/http/api/shapes";
+import { saidOf } from "#server/material/saidOf";
 import type { ImageRow } from "#server/images/queries";
 import { licenceSchema } from "#server/licence/queries";
 import type { RepeatRequest } from "#server/material/commands";
-import { type Sample, findingSchema, type MaterialRow } from "#server/material/queries";
+import { type Sample, type MaterialRow } from "#server/material/queries";
 import { variantSheetSchema } from "#server/supplier/queries";
 
 export const sampleShape = z.object({
@@ -69,7 +70,7 @@ export const materialShape = z.object({
     sheet: variantSheetSchema.nullable(),
   }),
   licence: licenceSchema.nullable(),
-  findings: z.array(findingSchema),
+  findings: z.array(findingShape),
   missing: z.array(z.string()),
 });
 
@@ -77,6 +78,7 @@ export function materialAnswer(material: MaterialRow): z.input<typeof materialSh
   return {
     ...material,
     maps: material.maps.map(({ fileName, ...map }) => ({ ...map, file: fileName })),
+    findings: saidOf(material),
     missing: missingOf(material),
   };
 }

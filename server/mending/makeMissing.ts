@@ -1,9 +1,11 @@
 import { Readable } from "node:stream";
 import { heightAmplitude, type Finish } from "#core/finish/finish";
-import type { Finding } from "#core/findings/finding";
+import type { Guess } from "#core/findings/aboutOrigins";
+import { type Finding, finding } from "#core/findings/finding";
+import { stillOpen } from "#core/findings/stillOpen";
 import { isComplete } from "#core/candidates/isComplete";
 import { ROLE_NAMES, type Role } from "#core/roles/roles";
-import { MAKINGS, mendWords, possibleMakings, type MakingRecipe } from "#core/mend/recipe";
+import { MAKINGS, possibleMakings, type MakingRecipe } from "#core/mend/recipe";
 import { database } from "#server/db/database";
 import { findImage } from "#server/images/queries";
 import { insertFile } from "#server/store/sql";
@@ -74,7 +76,7 @@ export async function makeMissing(recipe: MakingRecipe, material: MaterialRow): 
     repeat: known,
     finish: { ...material.finish, ...heightFinish(recipe, made.height, known !== null) },
     findings: [
-      ...material.findings.filter(({ code }) => !(code === "incomplete" && isComplete(maps))),
+      ...stillOpen(material.findings, isComplete(maps) ? ["complete-set"] : []),
       derivedFinding(recipe, material),
     ],
     overlap: { across: 0, down: 0 },
@@ -97,16 +99,10 @@ function heightFinish(
 
 function derivedFinding(recipe: MakingRecipe, { repeat, finish }: MaterialRow): Finding {
   const { estimate, from } = MAKINGS[recipe.kind];
-  const guesses = [
-    estimate && "a picture does not know it: it is a guess",
-    !repeat && !estimate && "its size is not known, so how steep it is was assumed",
-    (from as readonly Role[]).includes("height") &&
-      finish.heightAmplitudeMm === undefined &&
-      "the height's amplitude is assumed",
-  ].filter(Boolean);
-  return {
-    level: estimate ? "look" : "note",
-    code: "derived",
-    message: `${mendWords(recipe)}${guesses.length > 0 ? `; ${guesses.join("; ")}` : ""}.`,
-  };
+  const guesses: Guess[] = [];
+  if (estimate) guesses.push("estimate");
+  else if (!repeat) guesses.push("slopes-without-size");
+  if ((from as readonly Role[]).includes("height") && finish.heightAmplitudeMm === undefined)
+    guesses.push("amplitude-assumed");
+  return finding("derived", { recipe, guesses });
 }

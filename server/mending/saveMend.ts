@@ -1,3 +1,4 @@
+import { stillOpen } from "#core/findings/stillOpen";
 import { type MendKind, mendWords } from "#core/mend/recipe";
 import type { Db } from "#server/db/database";
 import { showAs } from "#server/images/showAs";
@@ -47,7 +48,7 @@ export async function saveMend(
       // What was counted or measured on the image before is not on this one.
       gauge: isAsCounted ? gauge : { method: "size", ...repeat },
       finish,
-      findings: findings.filter(({ code }) => code !== "seam" || (after.broken ?? 0) >= (before.broken ?? 0)),
+      findings: stillOpen(findings, (after.broken ?? 0) < (before.broken ?? 0) ? ["mend"] : []),
       note: mendWords(mend.recipe),
       maps,
     },

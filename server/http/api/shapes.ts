@@ -20,6 +20,14 @@ export const progress = z.object({
   left: z.number().nullish(),
 });
 
+/** Something that was noticed, with its sentence. */
+export const findingShape = z.object({
+  level: z.enum(["note", "look", "wrong"]),
+  code: z.string(),
+  message: z.string(),
+  file: z.string().optional(),
+});
+
 export const pageQuery = z.object({ page: pageNumber });
 
 /** One page of a list; `next` is the number of the next page, as a string, or null. */

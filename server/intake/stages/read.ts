@@ -2,9 +2,10 @@ import type { IgnoredFile, IntakeImage, PlannedCandidate } from "#core/candidate
 import { fileOf } from "#core/roles/channel";
 import { groupImages } from "#core/candidates/groupImages";
 import type { Named } from "#core/candidates/named";
-import { judgeDensity } from "#core/judge/judgeDensity";
+import { judgeDensity } from "#core/candidates/judgeDensity";
 import type { Purpose } from "#core/judge/holdsUp";
-import type { Finding } from "#core/findings/finding";
+import { type Finding, finding } from "#core/findings/finding";
+import { stillOpen } from "#core/findings/stillOpen";
 import { sheetRepeat } from "#core/supply/sheetRepeat";
 import { isColorRole } from "#core/roles/roles";
 import { database, inTransaction } from "#server/db/database";
@@ -282,17 +283,19 @@ function withToldSize(
   if (!base || !repeat) return findings;
   const density = judgeDensity(base, repeat, purpose);
   return [
-    ...findings.filter(({ code }) => code !== "few-pixels"),
+    ...stillOpen(findings, ["size"]),
     ...(density ? [density] : []),
-    ...(told && !told.agrees ? [disagreement(sheet!, told.stretchPercent)] : []),
+    ...(told && sheet && !told.agrees
+      ? [
+          finding("sheet-disagrees", {
+            across: sheet.line.picture!.across,
+            up: sheet.line.picture!.up,
+            stretchPercent: told.stretchPercent,
+          }),
+        ]
+      : []),
   ];
 }
-
-const disagreement = ({ line }: VariantSheet, stretchPercent: number): Finding => ({
-  level: "look",
-  code: "sheet-disagrees",
-  message: `By the product sheet ${line.picture!.across} × ${line.picture!.up} modules fill the picture, which would stretch it by ${stretchPercent.toFixed(1)} %. The size is taken over as assumed: gauge it.`,
-});
 
 /** The licence text nearest to a candidate: in its folder, or in one above. */
 function licenceFor(candidate: PlannedCandidate, scope: string, licences: FoundLicence[]) {
