@@ -12,6 +12,7 @@ const CONNECTION_WORDS =
  * refuses because of the data that came is something else.
  */
 export function isDatabaseAway(error: unknown): boolean {
+  if (isStoreTrouble(error)) return false;
   const code = codeOf(error);
   if (code !== undefined && /^(08...|57P0[1-5]|53300)$/.test(code)) return true;
   if (code !== undefined && CONNECTION.has(code)) return true;
@@ -25,8 +26,13 @@ export function isDatabaseAway(error: unknown): boolean {
  */
 export function isOwnFault(error: unknown): boolean {
   const code = codeOf(error);
-  if (isDatabaseAway(error)) return true;
+  if (isDatabaseAway(error) || isStoreTrouble(error)) return true;
   return code !== undefined && (OURS.has(code) || /^(40|53|57|58|XX)...$/.test(code));
+}
+
+/** Whether an object store cannot be reached, or refuses us: its SDK marks all its errors. A missing object is no error there. */
+function isStoreTrouble(error: unknown): boolean {
+  return error instanceof Error && "$metadata" in error;
 }
 
 /** Whether the disk is full: trying again at once does not help. */
@@ -35,8 +41,10 @@ export function isDiskFull(error: unknown): boolean {
   return code !== undefined && DISK.has(code);
 }
 
-/** What is said of a data folder that cannot be written to; undefined for any other error. */
+/** What is said of a data folder or an object store that cannot be written to; undefined for any other error. */
 export function diskTrouble(error: unknown): string | undefined {
+  if (isStoreTrouble(error))
+    return "The object store cannot be reached, or refuses us. Have that put right and try again; nothing is half-written.";
   if (isDiskFull(error)) return DISK_FULL;
   const code = codeOf(error);
   if (code === "EROFS" || code === "EACCES")

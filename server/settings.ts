@@ -17,6 +17,22 @@ const settingsSchema = z.object({
   KALONOMY_DROP: z.string().min(1).optional(),
   /** Address of the suppliers' service; without one there is no catalogue. */
   KALONOMY_SUPPLIERS: z.url({ protocol: /^https?$/ }).optional(),
+  /** A bucket of an object store for files and previews, in place of KALONOMY_DATA; its keys come from the SDK's own variables. */
+  KALONOMY_S3_BUCKET: z.string().min(1).optional(),
+  /** Put before every name in the bucket. */
+  KALONOMY_S3_PREFIX: z
+    .string()
+    .regex(/^([\w.-]+\/)*$/, "is names that each end with a slash")
+    .default(""),
+  /** Address of an object store other than the SDK's own. */
+  KALONOMY_S3_ENDPOINT: z.url({ protocol: /^https?$/ }).optional(),
+  KALONOMY_S3_REGION: z.string().min(1).default("us-east-1"),
+  /** Server-side encryption of what is put there. */
+  KALONOMY_S3_ENCRYPTION: z.enum(["AES256", "aws:kms"]).optional(),
+  /** "needed" for an object store that knows no checksums. */
+  KALONOMY_S3_CHECKSUMS: z.enum(["always", "needed"]).default("always"),
+  /** "sent" lets downloads of originals go straight to the object store, by links that end after five minutes. */
+  KALONOMY_S3_LINKS: z.enum(["sent", "none"]).default("none"),
   /** Set to "secure" behind HTTPS. */
   KALONOMY_COOKIES: z.enum(["secure", "plain"]).default("plain"),
   /** Threads for pixels in each worker. */
@@ -41,6 +57,22 @@ const settingsSchema = z.object({
   PORT: z.coerce.number().int().min(1).max(65535).default(4600),
 });
 
+/** A bucket of an object store that speaks S3, and how it is spoken to. Keys and secrets come from the SDK's own variables. */
+export interface BucketSettings {
+  name: string;
+  /** Put before every key; "" or ends with "/". */
+  prefix: string;
+  /** Address of an object store other than the SDK's own. */
+  endpoint?: string;
+  region: string;
+  /** Server-side encryption of what is put. */
+  encryption?: "AES256" | "aws:kms";
+  /** Whether checksums go along with every object, or only where the protocol asks for them. */
+  checksums: "WHEN_SUPPORTED" | "WHEN_REQUIRED";
+  /** Downloads are sent there by links that end after some minutes, in place of going through us. */
+  links: boolean;
+}
+
 export type Settings = ReturnType<typeof readSettings>;
 
 /** @throws with every wrong variable by name, never with its value: it may be a secret. */
@@ -56,6 +88,7 @@ export function readSettings(environment: NodeJS.ProcessEnv) {
     dataFolder: env.KALONOMY_DATA,
     destinationsFolder: resolve(env.KALONOMY_DESTINATIONS ?? `${env.KALONOMY_DATA}/destinations`),
     dropFolder: resolve(env.KALONOMY_DROP ?? `${env.KALONOMY_DATA}/drop`),
+    bucket: env.KALONOMY_S3_BUCKET === undefined ? undefined : bucketSettings(env.KALONOMY_S3_BUCKET, env),
     suppliersAddress: env.KALONOMY_SUPPLIERS,
     threads: env.KALONOMY_THREADS ?? availableParallelism(),
     secret: env.KALONOMY_SECRET,
@@ -64,6 +97,18 @@ export function readSettings(environment: NodeJS.ProcessEnv) {
     maxDayBytes: env.KALONOMY_MAX_DAY,
     metricsToken: env.KALONOMY_METRICS,
     port: env.PORT,
+  };
+}
+
+function bucketSettings(name: string, env: z.infer<typeof settingsSchema>): BucketSettings {
+  return {
+    name,
+    prefix: env.KALONOMY_S3_PREFIX,
+    endpoint: env.KALONOMY_S3_ENDPOINT,
+    region: env.KALONOMY_S3_REGION,
+    encryption: env.KALONOMY_S3_ENCRYPTION,
+    checksums: env.KALONOMY_S3_CHECKSUMS === "always" ? "WHEN_SUPPORTED" : "WHEN_REQUIRED",
+    links: env.KALONOMY_S3_LINKS === "sent",
   };
 }
 

@@ -44,14 +44,21 @@ export async function countModulesOf(id: string): Promise<void> {
   if (await findModuleCount(database(), base.sha256, height?.sha256 ?? "")) return;
   const files = await Promise.all(
     [base, ...(height ? [height] : [])].map(async ({ sha256, role }) => ({
-      path: fileStore().path(sha256),
+      sha256,
       format: (await findImage(database(), sha256))!.format,
       use: role === "base_color" ? ("color" as const) : ("data" as const),
     })),
   );
   const seams = (await findImage(database(), base.sha256))?.reading?.seams;
   const seamless = seams === undefined || worstSeam(seams).broken < SEAM_LOOK;
-  const found = await pool.countModules({ files, seamless });
+  const found = await fileStore().withLocal(
+    files.map(({ sha256 }) => sha256),
+    (pathOf) =>
+      pool.countModules({
+        files: files.map(({ sha256, ...file }) => ({ ...file, path: pathOf(sha256) })),
+        seamless,
+      }),
+  );
   await keepModuleCount(database(), base.sha256, height?.sha256 ?? "", found);
   await announce(database(), { topic: "library", id });
 }

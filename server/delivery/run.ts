@@ -138,16 +138,21 @@ async function makeImage(file: PlannedFile, wrap: boolean): Promise<AccountFile>
   const recipe = imageRecipe(file, wrap);
   let sha256 = await findMade(recipe);
   if (!sha256) {
-    const sources: Record<string, { path: string; format: string }> = {};
+    const formats = new Map<string, string>();
     for (const { source } of layersOf(image)) {
       const row = await findImage(database(), source.sha256);
       if (!row || !(await fileStore().has(source.sha256)))
         throw new Refusal(
           `The original file ${source.fileName} is missing from the data folder. Take it in again.`,
         );
-      sources[source.sha256] = { path: fileStore().path(source.sha256), format: row.format };
+      formats.set(source.sha256, row.format);
     }
-    const kept = await fileStore().make((to) => pool.convert({ file, sources, wrap, to }));
+    const kept = await fileStore().withLocal([...formats.keys()], (pathOf) => {
+      const sources = Object.fromEntries(
+        [...formats].map(([sha256, format]) => [sha256, { path: pathOf(sha256), format }]),
+      );
+      return fileStore().make((to) => pool.convert({ file, sources, wrap, to }));
+    });
     await insertFile(database(), { ...kept, mediaType: `image/${file.format}` });
     sha256 = kept.sha256;
     await insertDerived(database(), recipe, sha256);
@@ -187,7 +192,7 @@ async function makeContainer(plan: MaterialPlan, path: string, images: AccountFi
       else if (file.role === "base_color")
         input.baseColor = {
           ...image,
-          ...(file.image.opacity && { opacity: await pool.opacity(sourceOf(images[at], file)) }),
+          ...(file.image.opacity && { opacity: await opacityOf(images[at], file) }),
         };
       else if (file.role === "geometry_normal") input.normal = image;
       else if (file.role === "emission_color") input.emission = image;
@@ -208,10 +213,8 @@ async function makeContainer(plan: MaterialPlan, path: string, images: AccountFi
   };
 }
 
-const sourceOf = ({ sha256 }: AccountFile, { format }: PlannedFile) => ({
-  path: fileStore().path(sha256),
-  format,
-});
+const opacityOf = ({ sha256 }: AccountFile, { format }: PlannedFile) =>
+  fileStore().withLocal([sha256], (pathOf) => pool.opacity({ path: pathOf(sha256), format }));
 
 /** What a recipe made before, if its file is still there. */
 async function findMade(recipe: string): Promise<string | undefined> {

@@ -2,6 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { sampleSet } from "#core/judge/testing";
 import { encode } from "#server/pixels/encode";
 import { openTestStudio, picture, takeIn, type TestStudio } from "#server/testing/testStudio";
+import { folderStore } from "#server/store/folderStore";
 
 let studio: TestStudio;
 let photo: string;
@@ -98,9 +99,8 @@ describe("a region of a photograph", () => {
     });
     await studio.api("PUT", `/materials/${green}/repeat`, { method: "size", width: 500 });
     const made = await material((await flattened(asked)).material);
-    const { fileStore } = await import("#server/store/store");
     const { decode } = await import("#server/pixels/decode");
-    const flat = await decode(fileStore().path(made.maps[0].sha256), "png", "color");
+    const flat = await decode(folderStore(studio.folder).path(made.maps[0].sha256), "png", "color");
     const at = 3 * (Math.floor(flat.height / 2) * flat.width + Math.floor(flat.width / 2));
     expect([...flat.data.slice(at, at + 3)]).toEqual([0x20, 0x60, 0x20]);
   });

@@ -1,3 +1,4 @@
+import type { Repeat } from "#core/length/repeat";
 import { finding } from "#core/findings/finding";
 import { Readable } from "node:stream";
 import { DEFAULT_FINISH } from "#core/finish/finish";
@@ -29,7 +30,7 @@ export async function runFlattening(id: string): Promise<void> {
   const material = await findMaterial(database(), asked.photo, asked.photoRevision);
   if (!material) return failFlattening(id, "The photograph is no longer in the library.");
   const { recipe } = asked;
-  const fills: FlattenTask["fills"] = {};
+  const fills: Record<string, { sha256: string; format: string; repeat: Repeat }> = {};
   for (const { material: fill } of recipe.patches) {
     if (fill === undefined || fills[fill]) continue;
     const found = await findMaterial(database(), fill);
@@ -38,7 +39,20 @@ export async function runFlattening(id: string): Promise<void> {
     fills[fill] = { ...(await fileOf(photoOf(found).sha256)), repeat: found.repeat };
   }
   const photo = await fileOf(photoOf(material).sha256);
-  const { file, figures } = await told(id, material.id, { photo, recipe, fills });
+  const { file, figures } = await fileStore().withLocal(
+    [photo, ...Object.values(fills)].map(({ sha256 }) => sha256),
+    (pathOf) => {
+      const local = <T extends { sha256: string }>({ sha256, ...image }: T) => ({
+        ...image,
+        path: pathOf(sha256),
+      });
+      return told(id, material.id, {
+        recipe,
+        photo: local(photo),
+        fills: Object.fromEntries(Object.entries(fills).map(([key, fill]) => [key, local(fill)])),
+      });
+    },
+  );
   const kept = await fileStore().keep(Readable.from([Buffer.from(file)]));
   await insertFile(database(), { ...kept, mediaType: "image/png" });
   await studyFile(kept.sha256, LIMITS);
@@ -100,7 +114,7 @@ function errorOf({ width, height }: FlattenRecipe, residuals: number[]): number 
 }
 
 async function fileOf(sha256: string) {
-  return { path: fileStore().path(sha256), format: (await findImage(database(), sha256))!.format };
+  return { sha256, format: (await findImage(database(), sha256))!.format };
 }
 
 /** Carries the task out in the pool, and keeps how far it is for whoever looks on. */

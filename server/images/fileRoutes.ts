@@ -1,4 +1,4 @@
-import { open } from "node:fs/promises";
+import { pipeline } from "node:stream/promises";
 import express, { type NextFunction, type Request, type Response, type Router } from "express";
 import { MAP_CHANNELS } from "#core/roles/channel";
 import { requireCall } from "#server/auth/access";
@@ -32,10 +32,13 @@ export function fileRoutes(): Router {
     const { sha256, channel, part } = request.params;
     const known = MAP_CHANNELS.find((one) => one === channel);
     if (!isHash(sha256) || !known || !isPreviewPart(part)) return next();
-    const path = fileStore().derivedPath(previewName(sha256, known, part));
-    readHead(path)
-      .then(async (head) => {
-        if (head) return send(response, next, path, previewType(head));
+    fileStore()
+      .readDerived(previewName(sha256, known, part))
+      .then(async (picture) => {
+        if (picture) {
+          response.setHeader("Cache-Control", FOR_EVER);
+          return void response.type(previewType(picture)).send(picture);
+        }
         // Lost, or never made: the worker makes it again, and the page is told.
         const image = await findImage(database(), sha256);
         if (image && previewParts(image).includes(part))
@@ -48,35 +51,42 @@ export function fileRoutes(): Router {
   router.get(FILES, checked(`GET ${FILES}`), (request: Request<{ sha256: string }>, response, next) => {
     const { sha256 } = request.params;
     if (!isHash(sha256)) return next();
-    findFile(database(), sha256).then((file) => {
-      if (!file) return next();
-      // Never shown as a page of ours, whatever somebody has sent in.
-      response.setHeader("Content-Disposition", "attachment");
-      send(response, next, fileStore().path(sha256), file.media_type);
-    }, next);
+    findFile(database(), sha256)
+      .then((file) => (file ? sendFile(request, response, file, next) : next()))
+      .catch(next);
   });
   return router;
 }
 
-function send(response: Response, next: NextFunction, path: string, type: string): void {
-  response.setHeader("Cache-Control", FOR_EVER);
-  response.type(type);
-  response.sendFile(path, { cacheControl: false, lastModified: false, dotfiles: "allow" }, (error) => {
-    if (!error || response.headersSent) return;
-    if ((error as { status?: number }).status === 416) return void response.status(416).end();
-    response.removeHeader("Cache-Control");
-    response.removeHeader("Content-Disposition");
-    next();
+/** A kept file or a part of it (RFC 9110, section 14), by a link to the store where it gives one. */
+async function sendFile(
+  request: Request,
+  response: Response,
+  { sha256, bytes, media_type: type }: { sha256: string; bytes: number; media_type: string },
+  next: NextFunction,
+): Promise<void> {
+  const store = fileStore();
+  const link = await store.link(sha256, type);
+  if (link !== undefined) return response.set("Cache-Control", "private, no-store").redirect(302, link);
+  if (!(await store.has(sha256))) return next();
+  // Never shown as a page of ours, whatever somebody has sent in.
+  response.set({
+    "Accept-Ranges": "bytes",
+    "Cache-Control": FOR_EVER,
+    "Content-Disposition": "attachment",
+    ETag: `"${sha256}"`,
   });
-}
-
-/** The first bytes of a file, or undefined where there is none. */
-async function readHead(path: string): Promise<Uint8Array | undefined> {
-  const handle = await open(path).catch(() => undefined);
-  if (!handle) return undefined;
-  try {
-    return (await handle.read(Buffer.alloc(4), 0, 4, 0)).buffer;
-  } finally {
-    await handle.close();
-  }
+  if (request.fresh) return void response.status(304).end();
+  response.type(type);
+  const ranges = request.range(bytes);
+  if (ranges === -1) return void response.status(416).set("Content-Range", `bytes */${bytes}`).end();
+  // Several parts at once nobody needs: they get the whole.
+  const range = Array.isArray(ranges) && ranges.length === 1 ? ranges[0] : undefined;
+  if (range) response.status(206).set("Content-Range", `bytes ${range.start}-${range.end}/${bytes}`);
+  response.set("Content-Length", String(range ? range.end - range.start + 1 : bytes));
+  if (request.method === "HEAD") return void response.end();
+  await pipeline(store.stream(sha256, range), response).catch((error: NodeJS.ErrnoException) => {
+    // Whoever asked has gone.
+    if (error.code !== "ERR_STREAM_PREMATURE_CLOSE") throw error;
+  });
 }

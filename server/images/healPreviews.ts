@@ -1,4 +1,3 @@
-import { stat } from "node:fs/promises";
 import type { MapChannel } from "#core/roles/channel";
 import { database } from "#server/db/database";
 import { findImage } from "#server/images/queries";
@@ -20,11 +19,9 @@ export async function healPreviews(sha256: string, channel: MapChannel): Promise
     return;
   }
   const there = await Promise.all(
-    previewParts(image).map((part) =>
-      stat(fileStore().derivedPath(previewName(sha256, channel, part))).catch(() => null),
-    ),
+    previewParts(image).map((part) => fileStore().hasDerived(previewName(sha256, channel, part))),
   );
-  if (there.every((file) => file !== null)) return;
+  if (there.every(Boolean)) return;
   await keepPreviews(
     sha256,
     image.format,

@@ -2,7 +2,7 @@ import { database, type Db } from "#server/db/database";
 import { imagesWithoutFigures, unreadImages } from "#server/images/queries";
 import { insertFigures } from "#server/images/writes";
 import { healPreviews } from "#server/images/healPreviews";
-import { withSmall } from "#server/images/studyFile";
+import { withLocalSmalls, withSmall } from "#server/images/studyFile";
 import { addJob } from "#server/jobs/queue";
 import { log } from "#server/log";
 import { pool } from "#server/pool/pool";
@@ -35,6 +35,7 @@ export async function readAnew(after: string): Promise<void> {
 
 /** From its reduction: the picture itself need not be decoded. */
 async function readFigures(sha256: string): Promise<void> {
-  const figures = await pool.figures(await withSmall(sha256));
+  await withSmall(sha256);
+  const figures = await withLocalSmalls([sha256], (smallOf) => pool.figures({ small: smallOf(sha256) }));
   if (figures) await insertFigures(database(), sha256, figures);
 }

@@ -1,4 +1,3 @@
-import { access } from "node:fs/promises";
 import type { MapChannel } from "#core/roles/channel";
 import { database } from "#server/db/database";
 import { findImage, type ImageRow } from "#server/images/queries";
@@ -18,18 +17,30 @@ export const smallName = (sha256: string) => `${sha256}-small`;
 /** The studio keeps it already: it may cost what it cost then. */
 export const OWN_LIMITS = { seconds: 600, mebibytes: 4096 };
 
-/** A kept image with where its square reduction lies; that is derived, and made again where it is lost. @throws where the image cannot be read any more */
-export async function withSmall(sha256: string): Promise<Compared> {
+/** A kept image whose square reduction is there; that is derived, and made again where it is lost. @throws where the image cannot be read any more */
+export async function withSmall(sha256: string): Promise<Omit<Compared, "small">> {
   const { width, height } = await studyFile(sha256, OWN_LIMITS);
-  return { sha256, width, height, small: fileStore().derivedPath(smallName(sha256)) };
+  return { sha256, width, height };
+}
+
+/** Work with the square reductions of images, which are there. */
+export function withLocalSmalls<T>(
+  hashes: string[],
+  work: (smallOf: (sha256: string) => string) => Promise<T>,
+): Promise<T> {
+  return fileStore().withLocalDerived(hashes.map(smallName), (pathOf) =>
+    work((sha256) => pathOf(smallName(sha256))),
+  );
 }
 
 /** What an image is and what its pixels say; read once for each content, however often it comes. @throws with a sentence for people. */
 export async function studyFile(sha256: string, limits: ItemLimits): Promise<ImageRow> {
   const known = await findImage(database(), sha256);
   const store = fileStore();
-  if (known?.reading?.seams && (await isThere(store.derivedPath(smallName(sha256))))) return known;
-  const studied = await pool.study({ path: store.path(sha256), mebibytes: limits.mebibytes }, limits);
+  if (known?.reading?.seams && (await store.hasDerived(smallName(sha256)))) return known;
+  const studied = await store.withLocal([sha256], (pathOf) =>
+    pool.study({ path: pathOf(sha256), mebibytes: limits.mebibytes }, limits),
+  );
   for (const { part, data } of studied.previews)
     await store.writeDerived(previewName(sha256, "color", part), data);
   await store.writeDerived(smallName(sha256), studied.small);
@@ -56,13 +67,6 @@ export async function studyFile(sha256: string, limits: ItemLimits): Promise<Ima
   return row;
 }
 
-function isThere(path: string): Promise<boolean> {
-  return access(path).then(
-    () => true,
-    () => false,
-  );
-}
-
 /** Makes the previews of one channel, or of an image that turned out to be something else than it looked. */
 export async function keepPreviews(
   sha256: string,
@@ -72,6 +76,8 @@ export async function keepPreviews(
   limits: Partial<ItemLimits> = {},
 ): Promise<void> {
   const store = fileStore();
-  for (const { part, data } of await pool.preview({ path: store.path(sha256), format, channel, use }, limits))
-    await store.writeDerived(previewName(sha256, channel, part), data);
+  const previews = await store.withLocal([sha256], (pathOf) =>
+    pool.preview({ path: pathOf(sha256), format, channel, use }, limits),
+  );
+  for (const { part, data } of previews) await store.writeDerived(previewName(sha256, channel, part), data);
 }

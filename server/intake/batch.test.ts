@@ -7,6 +7,7 @@ import { encode } from "#server/pixels/encode";
 import { cropped, mirrored, quarterTurned, rolled, sampleSet } from "#core/judge/testing";
 import type { Raster } from "#core/raster/raster";
 import { openTestStudio, picture, takeIn, zipOf, type TestStudio } from "#server/testing/testStudio";
+import { folderStore } from "#server/store/folderStore";
 
 let studio: TestStudio;
 beforeAll(async () => (studio = await openTestStudio()));
@@ -192,10 +193,9 @@ describe("an intake judges by pixels", () => {
     // What was decided of one pair is said of no other, and a reduction that is lost is made again.
     const [first31, second31] = pair.sides.map(({ sha256 }) => sha256);
     await studio.api("PUT", "/likenesses", { first: first31, second: second31, decision: "different" });
-    const { fileStore } = await import("#server/store/store");
     const { smallName } = await import("#server/images/studyFile");
     const wholeSha = pair.sides.find(({ width }) => width === 250)!.sha256;
-    await rm(fileStore().derivedPath(smallName(wholeSha)));
+    await rm(folderStore(studio.folder).derivedPath(smallName(wholeSha)));
     const other = await sharp(await png(cropped(whole, 30, 4, 212, 216)))
       .jpeg({ quality: 88 })
       .toBuffer();
@@ -222,7 +222,6 @@ describe("an intake judges by pixels", () => {
     const { sha256 } = (await studio.api("GET", `/intakes/${first.id}/uploads`)).json.items[0];
     const { database } = await import("#server/db/database");
     const { imagesWithoutFigures, unreadImages } = await import("#server/images/queries");
-    const { fileStore } = await import("#server/store/store");
     const { askToReadAnew, readAnew } = await import("#server/images/readAnew");
     const asked = async () => {
       const { rows } = await database().query(
@@ -237,7 +236,7 @@ describe("an intake judges by pixels", () => {
     await database().query("DELETE FROM fingerprints");
     await database().query("DELETE FROM picture_figures");
     // One whose file is lost cannot be read any more, and holds up none of the others.
-    await rm(fileStore().path(sha256));
+    await rm(folderStore(studio.folder).path(sha256));
     expect((await unreadImages(database(), "", 1000)).length).toBeGreaterThan(5);
     await askToReadAnew(database());
     let next = await asked();

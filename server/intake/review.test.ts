@@ -30,13 +30,13 @@ beforeAll(async () => {
     return made.rows[0].id;
   };
   await put(0, "Oak", "Wood/Old", [], "height");
-  await put(1, "Elm", "Wood", [{ level: "wrong", code: "seam", message: "" }], "height");
+  await put(1, "Elm", "Wood", [{ level: "wrong", code: "seam", told: { sentence: "" } }], "height");
   const ash = await put(2, "Ash", "", [], "unknown");
   await db.query(
     "UPDATE candidates SET state = 'accepted', material = (SELECT id FROM materials LIMIT 1) WHERE id = $1",
     [ash],
   );
-  await put(3, "FIR", "", [{ level: "note", code: "x", message: "" }], "unknown");
+  await put(3, "FIR", "", [{ level: "note", code: "x", told: {} }], "unknown");
 });
 afterAll(() => studio.close());
 

@@ -13,7 +13,7 @@ import { log } from "#server/log";
 import { isOwnFault } from "#server/ownFault";
 import { pool } from "#server/pool/pool";
 import type { Compared } from "#server/pool/poolTasks";
-import { withSmall } from "#server/images/studyFile";
+import { withLocalSmalls, withSmall } from "#server/images/studyFile";
 
 /** So many that it is like are named one by one. */
 const NAMED = 4;
@@ -28,16 +28,16 @@ export async function judgeLikeness(candidate: PlannedCandidate): Promise<Findin
   const db = database();
   const { sha256 } = base;
   const [own] = await withSmalls([sha256]);
-  if (own)
-    await insertLikenesses(
-      db,
-      sha256,
-      await pool.compare({
-        own,
-        whole: await withSmalls(await findLikeImages(db, sha256)),
-        near: await withSmalls(await findNearImages(db, sha256)),
-      }),
-    );
+  if (own) {
+    const whole = await withSmalls(await findLikeImages(db, sha256));
+    const near = await withSmalls(await findNearImages(db, sha256));
+    const all = [own, ...whole, ...near].map(({ sha256 }) => sha256);
+    const found = await withLocalSmalls(all, (smallOf) => {
+      const local = (one: Studied) => ({ ...one, small: smallOf(one.sha256) });
+      return pool.compare({ own: local(own), whole: whole.map(local), near: near.map(local) });
+    });
+    await insertLikenesses(db, sha256, found);
+  }
   const like = (await materialsLike(db, sha256)).filter(({ decision }) => decision !== "different");
   return [
     ...(await materialsOfImage(db, sha256)).map(({ name }) =>
@@ -55,9 +55,11 @@ export async function judgeLikeness(candidate: PlannedCandidate): Promise<Findin
   ];
 }
 
+type Studied = Omit<Compared, "small">;
+
 /** One whose file cannot be read any more is left out. */
-async function withSmalls(hashes: string[]): Promise<Compared[]> {
-  const found: Compared[] = [];
+async function withSmalls(hashes: string[]): Promise<Studied[]> {
+  const found: Studied[] = [];
   for (const sha256 of hashes)
     try {
       found.push(await withSmall(sha256));

@@ -2,6 +2,7 @@ import { readdir } from "node:fs/promises";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, jest, test } from "@jest/globals";
 import { openTestStudio, picture, type TestStudio } from "#server/testing/testStudio";
+import { folderStore } from "#server/store/folderStore";
 
 let studio: TestStudio;
 beforeAll(async () => (studio = await openTestStudio()));
@@ -81,7 +82,6 @@ describe("a job that cannot be done", () => {
 
 test("a picture that was lost is made again once somebody asks for it", async () => {
   const { tasks } = await import("#server/main/tasks");
-  const { fileStore } = await import("#server/store/store");
   const { previewName } = await import("#server/pixels/previews");
   const { rm, stat } = await import("node:fs/promises");
   const id = await handIn("lost_basecolor.png", await picture("#99aabb", 64));
@@ -89,7 +89,7 @@ test("a picture that was lost is made again once somebody asks for it", async ()
   const [{ maps }] = (await studio.api("GET", `/intakes/${id}`)).json.candidates;
   const sha256: string =
     maps[0].sha256 ?? (await studio.api("GET", `/intakes/${id}/uploads`)).json.items[0].sha256;
-  const path = fileStore().derivedPath(previewName(sha256, "color", "256"));
+  const path = folderStore(studio.folder).derivedPath(previewName(sha256, "color", "256"));
   await rm(path);
   await tasks["heal-previews"]({ sha256, channel: "color" }, helpers(1));
   expect((await stat(path)).size).toBeGreaterThan(0);

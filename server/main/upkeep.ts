@@ -19,7 +19,8 @@ try {
       `Backed up to ${resolve(folder)}: the database and ${files - missing.length} of ${files} files, ${copied} of them new.`,
     );
     if (missing.length > 0) process.exitCode = 1;
-  } else if (command === "restore") tell(await restore(resolve(folder), { db: database(), ...settings() }));
+  } else if (command === "restore")
+    tell(await restore(resolve(folder), { db: database(), store: fileStore(), ...settings() }));
   else throw new Error(`There is no command ${command}.`);
 } catch (error) {
   console.error((error as Error).message);

@@ -5,6 +5,7 @@ import sharp from "sharp";
 import { sampleSet } from "#core/judge/testing";
 import { encode } from "#server/pixels/encode";
 import { archiveFiles, openTestStudio, picture, type TestStudio } from "#server/testing/testStudio";
+import { folderStore } from "#server/store/folderStore";
 
 /** The real worker process against the queue: it is started, killed and started again. */
 let studio: TestStudio;
@@ -206,9 +207,8 @@ describe("the worker", () => {
     await until(`/intakes/${id}`, ["review"]);
     const { materials } = (await studio.api("POST", `/intakes/${id}/accept`, { all: true })).json;
     const map = (await studio.api("GET", `/materials/${materials[0].id}`)).json.maps[0];
-    const { fileStore } = await import("#server/store/store");
     const { rm } = await import("node:fs/promises");
-    await rm(fileStore().path(map.sha256));
+    await rm(folderStore(studio.folder).path(map.sha256));
     const delivery = (
       await studio.api("POST", "/deliveries", { materials: [materials[0].id], profiles: ["gltf-2"] })
     ).json.id;

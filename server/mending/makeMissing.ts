@@ -47,17 +47,19 @@ export async function makeMissing(recipe: MakingRecipe, material: MaterialRow): 
     width: ASSUMED_WIDTH_MM,
     height: (ASSUMED_WIDTH_MM * image.height) / image.width,
   };
-  const made = await pool.makeMap({
-    recipe,
-    source: {
-      path: fileStore().path(source.sha256),
-      format: image.format,
-      channel: source.channel,
-      normalDirection: source.normalDirection ?? "+Y",
-    },
-    repeat,
-    amplitudeMm: heightAmplitude(material.finish, known).mm,
-  });
+  const made = await fileStore().withLocal([source.sha256], (pathOf) =>
+    pool.makeMap({
+      recipe,
+      source: {
+        path: pathOf(source.sha256),
+        format: image.format,
+        channel: source.channel,
+        normalDirection: source.normalDirection ?? "+Y",
+      },
+      repeat,
+      amplitudeMm: heightAmplitude(material.finish, known).mm,
+    }),
+  );
   const kept = await fileStore().keep(Readable.from([Buffer.from(made.file)]));
   await insertFile(database(), { ...kept, mediaType: "image/png" });
   await studyFile(kept.sha256, LIMITS);

@@ -31,12 +31,11 @@ export async function runMend(id: string): Promise<void> {
   const { recipe } = mend;
   if (isMaking(recipe)) return settle(mend, material, await makeMissing(recipe, material));
   const changed = mapsFor(recipe, material);
-  const files = new Map<string, MendTask["files"][number]>();
+  const files = new Map<string, Omit<MendTask["files"][number], "path">>();
   for (const map of changed) {
     const image = (await findImage(database(), map.sha256))!;
     const color = isColorRole(map.role) && map.channel === "color";
     files.set(map.sha256, {
-      path: fileStore().path(map.sha256),
       format: image.format,
       values: map.role === "geometry_normal" ? "normal" : color ? "srgb" : "data",
       ...(map.normalDirection && { normalDirection: map.normalDirection }),
@@ -44,11 +43,13 @@ export async function runMend(id: string): Promise<void> {
   }
   const hashes = [...files.keys()];
   const size = material.repeat ?? measuredImage(material);
-  const mended = await pool.mend({
-    recipe,
-    files: [...files.values()],
-    repeat: { width: size.width, height: size.height },
-  });
+  const mended = await fileStore().withLocal(hashes, (pathOf) =>
+    pool.mend({
+      recipe,
+      files: hashes.map((sha256) => ({ path: pathOf(sha256), ...files.get(sha256)! })),
+      repeat: { width: size.width, height: size.height },
+    }),
+  );
   const replaced = new Map<string, string>();
   for (const [i, data] of mended.files.entries()) {
     const kept = await fileStore().keep(Readable.from([Buffer.from(data)]));

@@ -7,7 +7,7 @@ import { readObj } from "#core/formats/readObj";
 import { readUsda } from "#core/formats/readUsda";
 import type { GivenRole } from "#core/candidates/candidate";
 import { plainLine } from "#core/text/plainText";
-import { folderStore } from "#server/store/store";
+import { folderStore } from "#server/store/folderStore";
 import { safeName } from "#server/opening/safeName";
 
 export interface ModelTask {

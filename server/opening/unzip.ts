@@ -1,7 +1,7 @@
 import { stat } from "node:fs/promises";
 import { plainLine } from "#core/text/plainText";
 import type { Tell } from "#server/opening/tell";
-import { folderStore } from "#server/store/store";
+import { folderStore } from "#server/store/folderStore";
 import { looksLikeArchive, newBudget, readArchive, type ArchiveBudget } from "#server/opening/openArchive";
 import { isClutter } from "#server/opening/clutter";
 import { safeName } from "#server/opening/safeName";

@@ -1,8 +1,10 @@
-import { chmod, copyFile, mkdir, rename, rm, stat, writeFile } from "node:fs/promises";
-import { dirname, join } from "node:path";
+import { chmod, mkdir, rename, stat, writeFile } from "node:fs/promises";
+import { join } from "node:path";
 import { z } from "zod";
 import { database, rows, type Db } from "#server/db/database";
-import { fileStore, folderStore } from "#server/store/store";
+import type { FileStore } from "#server/store/fileStore";
+import { folderStore } from "#server/store/folderStore";
+import { fileStore } from "#server/store/store";
 import { settings } from "#server/settings";
 import { runPostgresTool } from "#server/upkeep/postgresTools";
 import { verifyFiles, type Verified } from "#server/upkeep/verifyFiles";
@@ -32,7 +34,7 @@ export async function backUp(folder: string): Promise<{ files: number; copied: n
   for (const { sha256 } of files) {
     if (await there.has(sha256)) continue;
     try {
-      await copyWhole(fileStore().path(sha256), there.path(sha256));
+      await copyWhole(fileStore(), sha256, there);
       copied++;
     } catch (error) {
       if ((error as NodeJS.ErrnoException).code !== "ENOENT") throw error;
@@ -47,25 +49,21 @@ export async function backUp(folder: string): Promise<{ files: number; copied: n
 export interface RestoreTarget {
   db: Db;
   databaseUrl: string;
-  dataFolder: string;
+  store: FileStore;
 }
 
 /**
- * Makes a studio anew from a back-up: into an empty database and a data folder without files.
+ * Makes a studio anew from a back-up: into an empty database and a store without files.
  * @throws where there is something already, so that nothing is overwritten
  */
-export async function restore(
-  folder: string,
-  { db, databaseUrl, dataFolder }: RestoreTarget,
-): Promise<Verified> {
+export async function restore(folder: string, { db, databaseUrl, store }: RestoreTarget): Promise<Verified> {
   await stat(join(folder, DUMP)).catch(() => {
     throw new Error(`There is no back-up in ${folder}: it has no ${DUMP}.`);
   });
   const { rowCount } = await db.query("SELECT 1 FROM pg_tables WHERE schemaname = 'public' LIMIT 1");
   if (rowCount) throw new Error("The database that DATABASE_URL names is not empty. Restore into a new one.");
-  const target = join(dataFolder, "files");
-  if (await stat(target).catch(() => null))
-    throw new Error(`${target} is there already. Restore into a new data folder.`);
+  for await (const { path } of store.list("files"))
+    throw new Error(`There are files already (${path}). Restore into a new data folder or bucket.`);
   const name = decodeURIComponent(new URL(databaseUrl).pathname.slice(1));
   await runPostgresTool(
     "pg_restore",
@@ -73,21 +71,15 @@ export async function restore(
     databaseUrl,
   );
   const files = await rows(db, z.object({ sha256: z.string() }), "SELECT sha256 FROM files");
-  const [from, to] = [folderStore(folder), folderStore(dataFolder)];
+  const from = folderStore(folder);
   for (const { sha256 } of files)
     // What a back-up lacks is told below, with all that is damaged.
-    if (await from.has(sha256)) await copyWhole(from.path(sha256), to.path(sha256));
-  return verifyFiles(db, to);
+    if (await from.has(sha256)) await copyWhole(from, sha256, store);
+  return verifyFiles(db, store);
 }
 
-/** The whole file or nothing, even if the power goes. */
-async function copyWhole(from: string, to: string): Promise<void> {
-  await mkdir(dirname(to), { recursive: true });
-  try {
-    await copyFile(from, `${to}.new`);
-    await rename(`${to}.new`, to);
-  } catch (error) {
-    await rm(`${to}.new`, { force: true });
-    throw error;
-  }
+/** The whole file or nothing, even if the power goes. @throws where the file is not there, or is not what its hash says */
+async function copyWhole(from: FileStore, sha256: string, to: FileStore): Promise<void> {
+  const kept = await to.keep(from.stream(sha256));
+  if (kept.sha256 !== sha256) throw Object.assign(new Error(`${sha256} is damaged.`), { code: "ENOENT" });
 }

@@ -1,5 +1,3 @@
-import { rm, stat } from "node:fs/promises";
-import { join } from "node:path";
 import { database, inTransaction } from "#server/db/database";
 import { knownHashes } from "#server/store/sql";
 import { agreeToSweep, findSweep, insertSweep, setFound, setRemoved } from "#server/upkeep/sweeps";
@@ -7,7 +5,7 @@ import type { Person } from "#server/auth/person";
 import { announce } from "#server/events/events";
 import { addJob } from "#server/jobs/queue";
 import { conflict } from "#server/problem";
-import { settings } from "#server/settings";
+import { fileStore } from "#server/store/store";
 import { findOrphans, LEAST_AGE_MS } from "#server/upkeep/findOrphans";
 
 /** Begins to look for files that nothing refers to. Nothing goes before somebody agrees. */
@@ -31,18 +29,15 @@ export async function agree(id: string): Promise<void> {
 export async function runSweep(id: string): Promise<void> {
   const sweep = await findSweep(database(), id);
   if (!sweep || sweep.removed) return;
-  const folder = settings().dataFolder;
-  const orphans = await findOrphans(folder, (hashes) => knownHashes(database(), hashes), Date.now());
+  const store = fileStore();
+  const orphans = await findOrphans(store, (hashes) => knownHashes(database(), hashes), Date.now());
   if (!sweep.agreed_at) await setFound(database(), id, orphans);
   else {
     // What came into use since stays, and what nobody has been told of.
     const told = new Set(sweep.found!.map(({ path }) => path));
     const going = orphans.filter(({ path }) => told.has(path));
-    for (const { path } of going) {
-      // Sent in again just now, it is young again.
-      const facts = await stat(join(folder, path)).catch(() => undefined);
-      if (facts && Date.now() - facts.mtimeMs > LEAST_AGE_MS) await rm(join(folder, path), { force: true });
-    }
+    // Sent in again just now, it is young again.
+    for (const { path } of going) await store.remove(path, LEAST_AGE_MS);
     await setRemoved(database(), id, {
       files: going.length,
       bytes: going.reduce((sum, { bytes }) => sum + bytes, 0),

@@ -5,6 +5,7 @@ import { dirname, join } from "node:path";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import pg from "pg";
 import { openTestStudio, picture, takeIn, type TestStudio } from "#server/testing/testStudio";
+import { folderStore } from "#server/store/folderStore";
 import { LEAST_AGE_MS } from "./findOrphans";
 
 let studio: TestStudio;
@@ -99,7 +100,7 @@ describe("the check of all files", () => {
       missing: [],
       damaged: [],
     });
-    const [first, second] = known.map((sha256) => fileStore().path(sha256));
+    const [first, second] = known.map((sha256) => folderStore(studio.folder).path(sha256));
     const [one, two] = [await readFile(first), await readFile(second)];
     await rm(first);
     await writeFile(second, Buffer.concat([two, Buffer.from([0])]));
@@ -129,20 +130,19 @@ describe("a back-up", () => {
 
   test("can be read by nobody else, and goes on where an original is missing, which it names", async () => {
     const { backUp } = await import("./backUp");
-    const { fileStore } = await import("#server/store/store");
     const modes = async (name: string) => ((await stat(join(folder, name))).mode & 0o777).toString(8);
     expect([await modes("."), await modes("database.dump")]).toEqual(["700", "600"]);
     const other = await mkdtemp(join(tmpdir(), "kalonomy-backup-"));
     const [lost] = known;
-    const content = await readFile(fileStore().path(lost));
-    await rm(fileStore().path(lost));
+    const content = await readFile(folderStore(studio.folder).path(lost));
+    await rm(folderStore(studio.folder).path(lost));
     try {
       const { files, copied, missing } = await backUp(other);
       expect(missing).toEqual([lost]);
       expect(copied).toBe(files - 1);
       expect((await stat(join(other, "database.dump"))).size).toBeGreaterThan(0);
     } finally {
-      await writeFile(fileStore().path(lost), content);
+      await writeFile(folderStore(studio.folder).path(lost), content);
       await rm(other, { recursive: true });
     }
   });
@@ -151,7 +151,10 @@ describe("a back-up", () => {
     const { restore } = await import("./backUp");
     const { database } = await import("#server/db/database");
     const { settings } = await import("#server/settings");
-    await expect(restore(folder, { db: database(), ...settings() })).rejects.toThrow("not empty");
+    const { fileStore } = await import("#server/store/store");
+    await expect(restore(folder, { db: database(), store: fileStore(), ...settings() })).rejects.toThrow(
+      "not empty",
+    );
     const name = `restored_${randomUUID().replaceAll("-", "")}`;
     await database().query(`CREATE DATABASE ${name}`);
     const dataFolder = await mkdtemp(join(tmpdir(), "kalonomy-restored-"));
@@ -160,7 +163,7 @@ describe("a back-up", () => {
     const db = new pg.Client({ connectionString: url.href });
     await db.connect();
     try {
-      const target = { db, databaseUrl: url.href, dataFolder };
+      const target = { db, databaseUrl: url.href, store: folderStore(dataFolder) };
       await expect(restore(dataFolder, target)).rejects.toThrow("no back-up");
       const { files, missing, damaged } = await restore(folder, target);
       expect({ missing, damaged }).toEqual({ missing: [], damaged: [] });

@@ -1,7 +1,6 @@
 import { z } from "zod";
 import { rows, type Db } from "#server/db/database";
-import { hashOf } from "#server/store/hashOf";
-import type { FileStore } from "#server/store/store";
+import type { FileStore } from "#server/store/fileStore";
 
 export interface Verified {
   files: number;
@@ -29,7 +28,7 @@ export async function verifyFiles(
       [after],
     );
     for (const { sha256, bytes } of page) {
-      const hash = await hashOf(store.path(sha256));
+      const hash = await store.check(sha256);
       if (hash === undefined) result.missing.push(sha256);
       else if (hash !== sha256) result.damaged.push(sha256);
       result.files++;

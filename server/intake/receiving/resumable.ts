@@ -1,4 +1,4 @@
-import { createReadStream, mkdirSync } from "node:fs";
+import { mkdirSync } from "node:fs";
 import { rm } from "node:fs/promises";
 import { join } from "node:path";
 import { FileStore } from "@tus/file-store";
@@ -154,7 +154,7 @@ async function finish(upload: Upload, path: string): Promise<void> {
   const name = safeName(upload.metadata?.name ?? "");
   if (!Number.isInteger(position) || position < 0 || position > MOST_FILES)
     throw new Problem(400, "No position", `Say the “position” of each upload, from 0 to ${MOST_FILES}.`);
-  const kept = await fileStore().keep(createReadStream(path));
+  const kept = await fileStore().adopt(path);
   await inTransaction(async (db) => {
     await insertFile(db, { ...kept, mediaType: "application/octet-stream" });
     await insertUpload(db, intake, position, { name, sha256: kept.sha256 });

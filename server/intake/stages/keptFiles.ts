@@ -1,20 +1,16 @@
-/** A file of an intake, kept in the store. */
-export interface KeptFile {
-  sha256: string;
-  bytes: number;
-}
+import type { Kept } from "#server/store/fileStore";
 
 /** The files of one scope by their paths. */
 export interface KeptFiles {
-  add(path: string, file: KeptFile): void;
+  add(path: string, file: Kept): void;
   /** A path as it is written, or in other case: models are often made where case does not count. */
-  find(path: string): KeptFile | undefined;
-  list(): [path: string, file: KeptFile][];
+  find(path: string): Kept | undefined;
+  list(): [path: string, file: Kept][];
 }
 
 export function keptFiles(): KeptFiles {
-  const exact = new Map<string, KeptFile>();
-  const inAnyCase = new Map<string, KeptFile>();
+  const exact = new Map<string, Kept>();
+  const inAnyCase = new Map<string, Kept>();
   return {
     add(path, file) {
       exact.set(path, file);

@@ -2,7 +2,7 @@ import type { IgnoredFile } from "#core/candidates/candidate";
 import { database } from "#server/db/database";
 import { insertFile } from "#server/store/sql";
 import type { ModelHint } from "#server/intake/queries";
-import { ownIncoming } from "#server/store/ownIncoming";
+import type { Kept } from "#server/store/fileStore";
 import { fileStore } from "#server/store/store";
 import type { ReadMaterial } from "#server/opening/readModel";
 import type { KeptFiles } from "#server/intake/stages/keptFiles";
@@ -37,45 +37,60 @@ export async function openModels(
   limits: Partial<TaskLimits>,
 ): Promise<OpenedModels> {
   const opened: OpenedModels = { found: [], ignored: [], hints: new Map(), used: new Set() };
-  const beside = new Map(
-    files
-      .list()
-      .flatMap(([path, { sha256, bytes }]): [string, string][] =>
-        !IS_NO_PART.test(path) && bytes <= LARGEST_MODEL
-          ? [[path.toLowerCase(), fileStore().path(sha256)]]
-          : [],
-      ),
+  const models = files.list().filter(([path]) => IS_MODEL.test(path));
+  if (models.length === 0) return opened;
+  const parts = files
+    .list()
+    .filter(([path, { bytes }]) => !IS_NO_PART.test(path) && bytes <= LARGEST_MODEL)
+    .map(([path, { sha256 }]): [string, string] => [path.toLowerCase(), sha256]);
+  await fileStore().withLocal(
+    parts.map(([, sha256]) => sha256),
+    async (pathOf) => {
+      const beside = new Map(parts.map(([path, sha256]) => [path, pathOf(sha256)]));
+      for (const [path, kept] of models) await openModel(opened, scope, path, kept, files, beside, limits);
+    },
   );
-  for (const [path, kept] of files.list()) {
-    if (!IS_MODEL.test(path)) continue;
-    const shown = scope === "" ? path : `${scope}/${path}`;
-    const say = (reason: string) => opened.ignored.push({ file: shown, kind: "model", reason });
-    const largest = /\.glb$/i.test(path) ? LARGEST_MODEL : LARGEST_TEXT;
-    if (kept.bytes > largest) {
-      say(`It is larger than ${largest / 2 ** 20} MiB; its materials were not read.`);
-      continue;
-    }
-    try {
-      const { materials, problems } = await ownIncoming((root, incoming) =>
-        pool.readModel({ file: path, path: fileStore().path(kept.sha256), beside, root, incoming }, limits),
-      );
-      const taken: string[] = [];
-      for (const [at, material] of materials.entries())
-        if (await addMaterial(opened, scope, path, material, at, files, problems)) taken.push(material.name);
-      say(
-        [
-          taken.length > 0
-            ? `Its ${taken.length === 1 ? "material" : `${taken.length} materials`} with images came out as ${taken.length === 1 ? "a candidate" : "candidates"}; the geometry is not kept.`
-            : "None of its materials has an image that is there.",
-          ...problems.slice(0, 6),
-        ].join(" "),
-      );
-    } catch (error) {
-      if (isOwnFault(error) || limits.signal?.aborted) throw error;
-      say(sentenceOf(error, "It is damaged, or of a kind that cannot be read; its materials were not read."));
-    }
-  }
   return opened;
+}
+
+/** Reads one model's materials into what is opened. @param beside where the files lie that it may name */
+async function openModel(
+  opened: OpenedModels,
+  scope: string,
+  path: string,
+  kept: Kept,
+  files: KeptFiles,
+  beside: Map<string, string>,
+  limits: Partial<TaskLimits>,
+): Promise<void> {
+  const shown = scope === "" ? path : `${scope}/${path}`;
+  const say = (reason: string) => opened.ignored.push({ file: shown, kind: "model", reason });
+  const largest = /\.glb$/i.test(path) ? LARGEST_MODEL : LARGEST_TEXT;
+  if (kept.bytes > largest) {
+    say(`It is larger than ${largest / 2 ** 20} MiB; its materials were not read.`);
+    return;
+  }
+  try {
+    const { materials, problems } = await fileStore().withLocal([kept.sha256], (pathOf) =>
+      fileStore().collect((root, incoming) =>
+        pool.readModel({ file: path, path: pathOf(kept.sha256), beside, root, incoming }, limits),
+      ),
+    );
+    const taken: string[] = [];
+    for (const [at, material] of materials.entries())
+      if (await addMaterial(opened, scope, path, material, at, files, problems)) taken.push(material.name);
+    say(
+      [
+        taken.length > 0
+          ? `Its ${taken.length === 1 ? "material" : `${taken.length} materials`} with images came out as ${taken.length === 1 ? "a candidate" : "candidates"}; the geometry is not kept.`
+          : "None of its materials has an image that is there.",
+        ...problems.slice(0, 6),
+      ].join(" "),
+    );
+  } catch (error) {
+    if (isOwnFault(error) || limits.signal?.aborted) throw error;
+    say(sentenceOf(error, "It is damaged, or of a kind that cannot be read; its materials were not read."));
+  }
 }
 
 async function addMaterial(

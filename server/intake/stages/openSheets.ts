@@ -5,7 +5,8 @@ import { database } from "#server/db/database";
 import { listKept } from "#server/store/sql";
 import type { VariantSheet } from "#server/supplier/queries";
 import { fileStore } from "#server/store/store";
-import type { KeptFile, KeptFiles } from "#server/intake/stages/keptFiles";
+import type { KeptFiles } from "#server/intake/stages/keptFiles";
+import type { Kept } from "#server/store/fileStore";
 import type { Found } from "#server/intake/stages/found";
 import { isOwnFault } from "#server/ownFault";
 import { pool } from "#server/pool/pool";
@@ -44,7 +45,9 @@ export async function openSheets(
     try {
       if (kept.bytes > LARGEST_SHEET)
         throw new Refusal("The product sheet is larger than 16 MiB; it was not read.");
-      const sheet = await pool.readSheet({ path: fileStore().path(kept.sha256) }, limits);
+      const sheet = await fileStore().withLocal([kept.sha256], (pathOf) =>
+        pool.readSheet({ path: pathOf(kept.sha256) }, limits),
+      );
       const problems = await addProducts(opened, scope, path, sheet, files);
       opened.ignored.push({
         file: shown,
@@ -76,7 +79,7 @@ async function addProducts(
   const folder = path.slice(0, -SHEET_NAME.length);
   const promised = sheet.products.flatMap((product) => product.files.map(({ sha256 }) => sha256));
   const inLibrary = new Map(
-    (await listKept(database(), promised)).map((file): [string, KeptFile] => [file.sha256, file]),
+    (await listKept(database(), promised)).map((file): [string, Kept] => [file.sha256, file]),
   );
   const problems: string[] = [];
   for (const [at, { files: listed, ...product }] of sheet.products.entries()) {

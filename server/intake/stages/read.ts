@@ -23,10 +23,9 @@ import {
 import type { VariantSheet } from "#server/supplier/queries";
 import { listUploads } from "#server/intake/receiving/sql";
 import { announce, announceStep } from "#server/events/events";
-import { fileStore } from "#server/store/store";
 import { pool } from "#server/pool/pool";
 import { judgeLikeness } from "#server/likeness/judgeLikeness";
-import { keepPreviews, smallName, studyFile, type ItemLimits } from "#server/images/studyFile";
+import { keepPreviews, studyFile, withLocalSmalls, type ItemLimits } from "#server/images/studyFile";
 import type { Found, FoundLicence, Unpacked } from "#server/intake/stages/found";
 import { unpack } from "#server/intake/stages/unpack";
 import { settings } from "#server/settings";
@@ -223,10 +222,11 @@ async function eachOf<T>(items: T[], work: (item: T) => Promise<void>): Promise<
 }
 
 async function planGroup(group: Named[], intake: IntakeRow, limits: ItemLimits) {
-  const smalls = Object.fromEntries(
-    group.map(({ image: { sha256 } }) => [sha256, fileStore().derivedPath(smallName(sha256))]),
-  );
-  return pool.plan({ group, smalls, purpose: intake.purpose }, limits);
+  const hashes = group.map(({ image: { sha256 } }) => sha256);
+  return withLocalSmalls(hashes, (smallOf) => {
+    const smalls = Object.fromEntries(hashes.map((sha256) => [sha256, smallOf(sha256)]));
+    return pool.plan({ group, smalls, purpose: intake.purpose }, limits);
+  });
 }
 
 /** Pictures of single channels, and new ones where a role turned out otherwise than the image looked. */

@@ -14,7 +14,6 @@ import { isOwnFault } from "#server/ownFault";
 import { pool } from "#server/pool/pool";
 import type { TaskLimits } from "#server/pool/processPool";
 import { sentenceOf } from "#server/sentenceOf";
-import { ownIncoming } from "#server/store/ownIncoming";
 import { insertFiles } from "#server/store/sql";
 import { fileStore } from "#server/store/store";
 
@@ -102,23 +101,25 @@ export async function unpack(intake: string, { limits, most, told }: UnpackOptio
   ): Promise<ArchiveBudget | undefined> => {
     let out: Unzipped;
     try {
-      out = await ownIncoming((root, incoming) =>
-        pool.unzip(
-          {
-            path: fileStore().path(sha256),
-            root,
-            incoming,
-            budget: outer,
-            most: most - unpacked.bytes,
-          },
-          {
-            ...UNZIP_LIMITS,
-            signal: limits.signal,
-            told: (value) => {
-              const { files, name } = value as { files: number; name: string };
-              told(unpacked.found.length + files, `Unpacking ${name}`);
+      out = await fileStore().withLocal([sha256], (pathOf) =>
+        fileStore().collect((root, incoming) =>
+          pool.unzip(
+            {
+              path: pathOf(sha256),
+              root,
+              incoming,
+              budget: outer,
+              most: most - unpacked.bytes,
             },
-          },
+            {
+              ...UNZIP_LIMITS,
+              signal: limits.signal,
+              told: (value) => {
+                const { files, name } = value as { files: number; name: string };
+                told(unpacked.found.length + files, `Unpacking ${name}`);
+              },
+            },
+          ),
         ),
       );
     } catch (error) {
@@ -143,8 +144,10 @@ export async function unpack(intake: string, { limits, most, told }: UnpackOptio
   };
 
   for (const upload of await listUploads(database(), intake)) {
-    const path = fileStore().path(upload.sha256);
-    if (await looksLikeArchive(path)) await openAll(upload.sha256, upload.name);
+    const isArchive = await fileStore().withLocal([upload.sha256], (pathOf) =>
+      looksLikeArchive(pathOf(upload.sha256)),
+    );
+    if (isArchive) await openAll(upload.sha256, upload.name);
     else if (/\.zip$/i.test(upload.name))
       setAside(upload.name, "It is called .zip but is no zip. Download it again.");
     else if (isClutter(upload.name)) leaveClutter([upload.name]);
@@ -175,8 +178,10 @@ async function licenceIn(
   limits: Partial<TaskLimits>,
 ): Promise<LicenceProposal | undefined> {
   if (!isLicenceName(file) || bytes > LARGEST_LICENCE) return undefined;
-  return pool.readLicenceFile({ path: fileStore().path(sha256) }, limits).catch((error: unknown) => {
-    if (isOwnFault(error) || limits.signal?.aborted) throw error;
-    return undefined;
-  });
+  return fileStore()
+    .withLocal([sha256], (pathOf) => pool.readLicenceFile({ path: pathOf(sha256) }, limits))
+    .catch((error: unknown) => {
+      if (isOwnFault(error) || limits.signal?.aborted) throw error;
+      return undefined;
+    });
 }
