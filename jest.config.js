@@ -15,7 +15,11 @@ export default {
   testMatch: ["**/*.test.ts"],
   extensionsToTreatAsEsm: [".ts", ".tsx"],
   transform: { "^.+\\.ts$": swc(false), "^.+\\.tsx$": swc(true) },
-  moduleNameMapper: { "\\.(css|scss)$|^@fontsource": "<rootDir>/app/testing/noStyles.ts" },
+  moduleNameMapper: {
+    "^#server/pool/childScript$": "<rootDir>/server/testing/childScript.ts",
+    "\\.(css|scss)$|^@fontsource": "<rootDir>/app/testing/noStyles.ts",
+  },
+  globalSetup: "<rootDir>/server/testing/buildWorker.mjs",
   testTimeout: 30_000,
   // Much of the time is waited for PostgreSQL and for processes: two go on where one alone would leave a core idle.
   maxWorkers: 2,

@@ -4,10 +4,18 @@ import { join } from "node:path";
 import { run } from "./packages.mjs";
 import { say } from "./say.mjs";
 
-const SOURCES = ["app", "core", "server", "package-lock.json", "vite.config.ts", "react-router.config.ts"];
+const SOURCES = [
+  "bin/parts/bundle.mjs",
+  "app",
+  "core",
+  "server",
+  "package-lock.json",
+  "vite.config.ts",
+  "react-router.config.ts",
+];
 const STAMP = "build/.built-from";
 
-/** Builds the web application unless the build is of these very sources. */
+/** Builds the web application and the worker unless the build is of these very sources. */
 export function ensureBuild() {
   const hash = createHash("sha256");
   for (const source of SOURCES) addTo(hash, source);
@@ -17,6 +25,7 @@ export function ensureBuild() {
   run("node", ["node_modules/@react-router/dev/bin.js", "build", "--logLevel", "error"], {
     stdio: ["ignore", "ignore", "inherit"],
   });
+  run("node", ["bin/parts/bundle.mjs"], { stdio: ["ignore", "ignore", "inherit"] });
   writeFileSync(STAMP, sources);
 }
 

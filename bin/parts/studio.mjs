@@ -41,7 +41,11 @@ export async function startStudio(given, { quiet = false, isDatabaseAway = () =>
   // They end with this process, even when that is killed.
   const start = (args) => spawn("setpriv", ["--pdeathsig", "TERM", process.execPath, ...args], options);
   const web = kept("web process", () => start(["server/main/start.mjs"]), isDatabaseAway);
-  const worker = kept("worker", () => start([...TSX, "server/main/worker.ts"]), isDatabaseAway);
+  const worker = kept(
+    "worker",
+    () => start(["--enable-source-maps", "build/worker/worker.js"]),
+    isDatabaseAway,
+  );
   // It gets no secrets of the studio, and the studio goes on without it.
   const supplier = kept("suppliers' service", () =>
     spawn("setpriv", ["--pdeathsig", "TERM", process.execPath, ...TSX, "supplier-service/start.ts"], {

@@ -37,6 +37,14 @@ export function findImage(db: Db, sha256: string) {
   );
 }
 
+export const findImages = (db: Db, hashes: string[]) =>
+  rows(
+    db,
+    imageSchema,
+    `SELECT ${Object.keys(imageSchema.shape).join(", ")} FROM images WHERE sha256 = ANY($1)`,
+    [hashes],
+  );
+
 /** Images whose pixels are to be read anew, since what is read of them has changed: the next ones by hash. */
 export async function unreadImages(db: Db, after: string, limit: number): Promise<string[]> {
   const found = await rows(

@@ -36,7 +36,7 @@ export async function completeIntake(id: string, person: Person): Promise<Intake
         `${arrived} of ${intake.expected ?? 0} files have arrived. Send the others, and then end it.`,
       );
     await setIntakeState(db, id, "reading");
-    await addJob(db, "read-intake", { intake: id });
+    await addJob(db, "read-intake", { intake: id, lane: 0 });
     await announce(db, { topic: "intake", id, state: "reading" });
     return (await findIntake(db, id))!;
   });
@@ -55,7 +55,7 @@ export async function readAgain(id: string): Promise<IntakeRow> {
       throw conflict(`It is “${intake.state}”; only an intake that failed is read again.`);
     if (intake.files === 0) throw conflict("Nothing of it was kept. Hand the files in again.");
     await setIntakeState(db, id, "reading");
-    await addJob(db, "read-intake", { intake: id });
+    await addJob(db, "read-intake", { intake: id, lane: 0 });
     await announce(db, { topic: "intake", id, state: "reading" });
     return (await findIntake(db, id))!;
   });
@@ -72,7 +72,8 @@ export async function holdIntake(id: string, wish: "pause" | "go-on" | "stop"): 
     const moved = await setHold(db, id, wish === "go-on" ? null : wish);
     if (!moved) throw conflict(`The intake is not being read any more; it is “${intake.state}”.`);
     // A paused reading has left the queue; stopping it still needs what was read to be put together.
-    if (wish !== "pause" && moved.before === "pause") await addJob(db, "read-intake", { intake: id });
+    if (wish !== "pause" && moved.before === "pause")
+      await addJob(db, "read-intake", { intake: id, lane: 0 });
     await announce(db, { topic: "intake", id, state: "reading" });
     return (await findIntake(db, id))!;
   });

@@ -20,6 +20,8 @@ export type OnClash = (typeof ON_CLASH)[number];
 export const intakeSchema = z.object({
   id: z.string(),
   state: z.enum(INTAKE_STATES),
+  /** How far its reading is: what came in is unpacked, its files are studied, its sets are judged. */
+  stage: z.enum(["unpack", "study", "judge"]),
   onClash: z.enum(ON_CLASH),
   person: z.string(),
   personId: z.string(),
@@ -49,7 +51,7 @@ export const intakeSchema = z.object({
 export type IntakeRow = z.infer<typeof intakeSchema>;
 
 const INTAKE = `
-  SELECT i.id, i.state, i.on_clash AS "onClash", p.name AS person, i.person AS "personId", i.expected, i.created_at AS "createdAt", i.failure,
+  SELECT i.id, i.state, i.stage, i.on_clash AS "onClash", p.name AS person, i.person AS "personId", i.expected, i.created_at AS "createdAt", i.failure,
     i.purpose, i.hold, i.item_seconds AS "itemSeconds", i.item_mib AS "itemMib", i.least_maps AS "leastMaps",
     i.least_pixels AS "leastPixels", i.found_at AS "foundAt", i.ordered AS "fetch",
     ${INTAKE_PROGRESS} AS progress,

@@ -3,7 +3,7 @@ import type { PlannedCandidate, IgnoredFile, CandidateMap } from "#core/candidat
 import type { Purpose } from "#core/judge/holdsUp";
 import { plainJson, plainLine } from "#core/text/plainText";
 import { type Db, oneRow } from "#server/db/database";
-import { type OnClash, type IntakeRow, intakeSchema, type ModelHint } from "#server/intake/queries";
+import { type OnClash, type IntakeRow, type ModelHint } from "#server/intake/queries";
 import type { FoundLicence } from "#server/licence/queries";
 import type { Fetch, VariantSheet } from "#server/supplier/queries";
 
@@ -43,12 +43,36 @@ export async function insertIntake(db: Db, person: string, options: IntakeOption
   return row!.id;
 }
 
-/** Keeps how much came out of the zips of an intake. */
-export async function setUnpacked(db: Db, id: string, bytes: number): Promise<void> {
-  await db.query("UPDATE intakes SET unpacked_bytes = $2 WHERE id = $1", [id, bytes]);
+/** Keeps what came out of an intake beside the files that are studied, and how much came out of its zips. */
+export async function setUnpacked(
+  db: Db,
+  id: string,
+  { beside, bytes }: { beside: object | null; bytes?: number },
+): Promise<void> {
+  await db.query(
+    "UPDATE intakes SET unpacked = $2, unpacked_bytes = coalesce($3, unpacked_bytes) WHERE id = $1",
+    [id, beside && JSON.stringify(plainJson(beside)), bytes ?? null],
+  );
 }
 
-/** What is to be read has come no way yet: how far it arrived says nothing of that. */
+/** Begins a stage of a reading with so many steps. */
+export async function beginStage(db: Db, id: string, stage: "study" | "judge", steps: number): Promise<void> {
+  await db.query(
+    `UPDATE intakes SET stage = $2, progress_done = 0, progress_total = $3, progress_what = '', progress_since = now()
+      WHERE id = $1`,
+    [id, stage, steps],
+  );
+}
+
+/** Notes that a step of a reading begins. */
+export async function noteStep(db: Db, id: string, what: string): Promise<void> {
+  await db.query(
+    "UPDATE intakes SET progress_done = least(progress_done + 1, progress_total), progress_what = $2 WHERE id = $1",
+    [id, what],
+  );
+}
+
+/** A reading begins from the start, and has come no way yet: how far it arrived says nothing of that. */
 export async function setIntakeState(
   db: Db,
   id: string,
@@ -59,7 +83,8 @@ export async function setIntakeState(
     `UPDATE intakes SET state = $2, failure = $3,
        progress_done = CASE WHEN $2 = 'reading' THEN 0 ELSE progress_done END,
        progress_total = CASE WHEN $2 = 'reading' THEN 0 ELSE progress_total END,
-       progress_what = CASE WHEN $2 = 'reading' THEN '' ELSE progress_what END
+       progress_what = CASE WHEN $2 = 'reading' THEN '' ELSE progress_what END,
+       stage = CASE WHEN $2 = 'reading' THEN 'unpack' ELSE stage END
       WHERE id = $1`,
     [id, state, failure],
   );
@@ -69,21 +94,11 @@ export async function setIntakeProgress(
   db: Db,
   id: string,
   progress: { done: number; total: number; what: string },
-): Promise<IntakeRow["hold"]> {
-  const row = await oneRow(
-    db,
-    intakeSchema.pick({ hold: true }),
-    `UPDATE intakes i SET progress_done = $2, progress_total = $3, progress_what = $4,
-       progress_since = CASE WHEN $2 <= 1 OR $3 <> progress_total THEN now() ELSE progress_since END
-      WHERE id = $1 RETURNING hold`,
+): Promise<void> {
+  await db.query(
+    "UPDATE intakes SET progress_done = $2, progress_total = $3, progress_what = $4 WHERE id = $1",
     [id, progress.done, progress.total, progress.what],
   );
-  return row?.hold ?? null;
-}
-
-/** The time from which the pace of the reading counts. */
-export async function startClock(db: Db, id: string): Promise<void> {
-  await db.query("UPDATE intakes SET progress_since = now() WHERE id = $1", [id]);
 }
 
 /** Asks the reading to wait, to stop, or to go on; undefined where the intake is not being read. */
@@ -113,13 +128,14 @@ export const lockFetch = (db: Db, id: string) =>
     [id],
   );
 
-/** Takes an intake for writing what was read of it; undefined where it is no longer being read. */
-export const lockReading = (db: Db, id: string) =>
+/** Takes an intake at the end of a stage, with what came out beside its files; undefined where it is no longer there. */
+export const lockReading = (db: Db, id: string, stage: IntakeRow["stage"]) =>
   oneRow(
     db,
-    z.object({ id: z.string() }),
-    "SELECT id FROM intakes WHERE id = $1 AND state = 'reading' FOR UPDATE",
-    [id],
+    // Written by ourselves.
+    z.object({ unpacked: z.custom<object>().nullable() }),
+    "SELECT unpacked FROM intakes WHERE id = $1 AND state = 'reading' AND stage = $2 FOR UPDATE",
+    [id, stage],
   );
 
 /** Longest sentence about a file: what it quotes of the file has passed the gate as a whole. */

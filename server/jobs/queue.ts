@@ -7,7 +7,8 @@ export interface Jobs {
   "fetch-products": { intake: string };
   "heal-previews": { sha256: string; channel: string };
   "read-anew": { after: string };
-  "read-intake": { intake: string };
+  /** One of several lanes that read an intake together. */
+  "read-intake": { intake: string; lane: number };
   "run-delivery": { delivery: string };
   "flatten-photo": { flattening: string };
   "mend-material": { mend: string };
@@ -34,12 +35,30 @@ const PRIORITIES = { screen: -10, batch: 0, upkeep: 10 };
  * Puts long work into the queue as part of the caller's transaction, so that it exists exactly if the rest does. One
  * job a subject: asking twice does not run it twice.
  */
-export async function addJob<K extends keyof Jobs>(db: Db, task: K, payload: Jobs[K]): Promise<void> {
-  await db.query("SELECT graphile_worker.add_job($1, $2, job_key := $3, max_attempts := 4, priority := $4)", [
-    task,
-    // The request that it began with, for the log.
-    JSON.stringify({ ...payload, ...(currentScope() && { request: currentScope()!.request }) }),
-    `${task}:${Object.values(payload).join(":")}`,
-    PRIORITIES[URGENCY[task]],
-  ]);
+export function addJob<K extends keyof Jobs>(db: Db, task: K, payload: Jobs[K]): Promise<void> {
+  return queue(db, task, payload, "replace");
+}
+
+/** The same, but a job of the subject that is there already, waiting or worked on, is left as it is. */
+export function addJobUnlessThere<K extends keyof Jobs>(db: Db, task: K, payload: Jobs[K]): Promise<void> {
+  return queue(db, task, payload, "unsafe_dedupe");
+}
+
+async function queue<K extends keyof Jobs>(
+  db: Db,
+  task: K,
+  payload: Jobs[K],
+  whereThere: "replace" | "unsafe_dedupe",
+): Promise<void> {
+  await db.query(
+    "SELECT graphile_worker.add_job($1, $2, job_key := $3, max_attempts := 4, priority := $4, job_key_mode := $5)",
+    [
+      task,
+      // The request that it began with, for the log.
+      JSON.stringify({ ...payload, ...(currentScope() && { request: currentScope()!.request }) }),
+      `${task}:${Object.values(payload).join(":")}`,
+      PRIORITIES[URGENCY[task]],
+      whereThere,
+    ],
+  );
 }

@@ -26,7 +26,7 @@ test(
     // It begins while the database is away.
     proxy.cut();
     let said = "";
-    worker = spawn(process.execPath, ["--import", "tsx", "server/main/worker.ts"], {
+    worker = spawn(process.execPath, ["build/test/worker.js"], {
       env: { ...process.env, NODE_OPTIONS: "", KALONOMY_LOG: "info", DATABASE_URL: proxy.url },
       stdio: ["ignore", "pipe", "inherit"],
     });

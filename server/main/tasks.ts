@@ -7,7 +7,7 @@ import { failDelivery, runDelivery } from "#server/delivery/run";
 import { announce } from "#server/events/events";
 import { healPreviews } from "#server/images/healPreviews";
 import { readAnew } from "#server/images/readAnew";
-import { readIntake } from "#server/intake/stages/read";
+import { readLane } from "#server/intake/stages/lanes";
 import { countModulesOf, failModules } from "#server/counting/commands";
 import { failFlattening, runFlattening } from "#server/flattening/run";
 import { failMend, runMend } from "#server/mending/run";
@@ -69,9 +69,9 @@ const WORK = {
   "read-anew": work(subject("after"), {
     run: ({ after }) => readAnew(after),
   }),
-  "read-intake": work(subject("intake"), {
+  "read-intake": work(z.object({ intake: z.string(), lane: z.number().default(0) }), {
     what: "The reading failed",
-    run: ({ intake }) => readIntake(intake),
+    run: ({ intake, lane }) => readLane(intake, lane),
     async giveUp({ intake }, reason) {
       await setIntakeState(database(), intake, "failed", reason);
       await announce(database(), { topic: "intake", id: intake, state: "failed" });

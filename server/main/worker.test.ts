@@ -18,7 +18,7 @@ afterEach(async () => {
 });
 
 async function startWorker(): Promise<ChildProcess> {
-  const child = spawn(process.execPath, ["--import", "tsx", "server/main/worker.ts"], {
+  const child = spawn(process.execPath, ["build/test/worker.js"], {
     env: { ...process.env, NODE_OPTIONS: "", KALONOMY_LOG: "info" },
     stdio: ["ignore", "pipe", "inherit"],
   });
@@ -96,13 +96,27 @@ describe("the worker", () => {
     while ((await locked()) === 0) await new Promise((resolve) => setTimeout(resolve, 10));
     await end(first, "SIGKILL");
     expect((await studio.api("GET", `/intakes/${id}`)).json.state).toBe("reading");
-    expect(await locked()).toBe(1);
+    expect(await locked()).toBeGreaterThan(0);
     // Even at the last attempt: that its worker was killed is not the job's fault.
     await database().query("UPDATE graphile_worker._private_jobs SET attempts = max_attempts");
     // Its silence counts as death only after a while; the test does not wait for that.
     await database().query("UPDATE workers SET seen_at = now() - interval '1 hour'");
     await startWorker();
     expect((await until(`/intakes/${id}`, ["review", "failed"])).candidates).toHaveLength(12);
+  }, 180_000);
+
+  test("a small intake is read while a large one is, which two workers share", async () => {
+    await startWorker();
+    await startWorker();
+    const files: Record<string, Buffer> = {};
+    for (let n = 0; n < 24; n++)
+      files[`gneiss${n}.png`] = await picture(`#70${(16 + n).toString(16)}40`, 800);
+    const large = await handIn(files);
+    await until(`/intakes/${large}`, ["reading"]);
+    const small = await handIn({ "small.png": await picture("#204060", 64) });
+    await until(`/intakes/${small}`, ["review"]);
+    expect((await studio.api("GET", `/intakes/${large}`)).json.state).toBe("reading");
+    expect((await until(`/intakes/${large}`, ["review", "failed"])).candidates).toHaveLength(24);
   }, 180_000);
 
   test("what somebody waits for is done while batches are read", async () => {

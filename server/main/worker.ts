@@ -65,10 +65,13 @@ async function main(): Promise<void> {
   }
 }
 
+/** How many batches are worked on at a time: as many as there are processes for pixels, and no fewer than two. */
+const lanes = () => Math.max(2, settings().threads);
+
 /** One that takes everything, and one that only takes what somebody waits for: batches never hold both. */
 async function takeJobs(events: WorkerEvents): Promise<Runner[]> {
   const atScreens = Object.entries(tasks).filter(([kind]) => URGENCY[kind as keyof Jobs] === "screen");
-  const all = await takeSome(tasks as TaskList, 2, events);
+  const all = await takeSome(tasks as TaskList, lanes(), events);
   try {
     return [all, await takeSome(Object.fromEntries(atScreens) as TaskList, 1, events)];
   } catch (error) {
@@ -142,9 +145,9 @@ async function stop(runners: Runner[], timer: NodeJS.Timeout, pools: string[]): 
 /** Says that this worker lives, and frees the jobs that silent ones hold. */
 async function keepAlive(pools: string[]): Promise<void> {
   await database().query(
-    `INSERT INTO workers (id, process, pool_busy, pool_waiting) SELECT unnest($1::text[]), $4, $2, $3
+    `INSERT INTO workers (id, process, pool_busy, pool_waiting, lanes) SELECT unnest($1::text[]), $4, $2, $3, $5
      ON CONFLICT (id) DO UPDATE SET seen_at = now(), pool_busy = excluded.pool_busy, pool_waiting = excluded.pool_waiting`,
-    [pools, poolState().busy, poolState().waiting, OWN_ID],
+    [pools, poolState().busy, poolState().waiting, OWN_ID, lanes()],
   );
   await database().query(
     `UPDATE graphile_worker._private_jobs SET locked_at = NULL, locked_by = NULL, attempts = greatest(0, attempts - 1)

@@ -1,6 +1,7 @@
 import { totalmem } from "node:os";
 import { fileURLToPath } from "node:url";
 import type * as tasks from "#server/pool/poolTasks";
+import { CHILD_SCRIPT } from "#server/pool/childScript";
 import { processPool, type TaskLimits } from "#server/pool/processPool";
 import { settings } from "#server/settings";
 
@@ -11,9 +12,8 @@ const OWN_WORK: TaskLimits = { seconds: 3600, mebibytes: Math.round((totalmem() 
 
 let made: ReturnType<typeof processPool> | undefined;
 
-// The web process is bundled and has no pool; the worker runs from the sources.
 const processes = () =>
-  (made ??= processPool(fileURLToPath(new URL("./child.ts", import.meta.url)), {
+  (made ??= processPool(fileURLToPath(CHILD_SCRIPT), {
     most: settings().threads,
     idleMs: 30_000,
   }));

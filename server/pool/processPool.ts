@@ -67,7 +67,10 @@ export function processPool(script: string, { most, idleMs }: { most: number; id
     const child = fork(script, [], {
       serialization: "advanced",
       execPath: "setpriv",
-      execArgv: [...["--pdeathsig", "KILL"], process.execPath, "--import", "tsx"],
+      execArgv: [
+        ...["--pdeathsig", "KILL", process.execPath],
+        ...(script.endsWith(".ts") ? ["--import", "tsx"] : ["--enable-source-maps"]),
+      ],
       env: {
         PATH: process.env.PATH,
         NODE_ENV: "production",

@@ -58,7 +58,7 @@ export async function startIntake(
       await insertUpload(db, intake, position, upload);
     }
     await setIntakeState(db, intake, "reading");
-    await addJob(db, "read-intake", { intake });
+    await addJob(db, "read-intake", { intake, lane: 0 });
     await announce(db, { topic: "intake", id: intake, state: "reading" });
     return intake;
   });

@@ -206,13 +206,12 @@ describe("what an upload takes", () => {
     expect(await tooMuch.text()).toContain("larger than it may be");
     expect(await lying()).toEqual(there);
     const { fileStore } = await import("#server/store/store");
-    const keep = jest.spyOn(fileStore(), "keep").mockImplementation(async (stream) => {
-      stream.on("error", () => undefined).resume();
-      throw Object.assign(new Error("write ENOSPC /secret/path"), { code: "ENOSPC" });
-    });
+    const adopt = jest
+      .spyOn(fileStore(), "adopt")
+      .mockRejectedValue(Object.assign(new Error("write ENOSPC /secret/path"), { code: "ENOSPC" }));
     const second = await create(token, intake, { "Upload-Length": "10" });
     const full = await patch(token, second, new Uint8Array(10));
-    keep.mockRestore();
+    adopt.mockRestore();
     expect(full.status).toBe(507);
     expect(await full.text()).not.toMatch(/ENOSPC|secret/);
     expect(await lying()).toEqual(there);

@@ -69,7 +69,7 @@ export async function runFetch(
       await insertFile(db, { ...kept, mediaType: "application/zip" });
       await insertUpload(db, id, 0, { name: `${intake.fetch!.line}.zip`, sha256: kept.sha256 });
       await setIntakeState(db, id, "reading");
-      await addJob(db, "read-intake", { intake: id });
+      await addJob(db, "read-intake", { intake: id, lane: 0 });
       await announce(db, { topic: "intake", id, state: "reading" });
     });
   } catch (error) {

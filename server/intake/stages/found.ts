@@ -24,7 +24,7 @@ export interface Unpacked {
   found: Found[];
   ignored: IgnoredFile[];
   licences: FoundLicence[];
-  /** What models said beside their maps, by set. */
+  /** What models said beside their maps, by scope and set, with a line end between, which is in neither. */
   hints: Map<string, ModelHint>;
   /** What product sheets said, by set. */
   sheets: Map<string, VariantSheet>;

@@ -102,7 +102,7 @@ async function addMaterial(
   files: KeptFiles,
   problems: string[],
 ): Promise<boolean> {
-  const set = `${path}\u0000${at}`;
+  const set = `${path}\n${at}`;
   let there = 0;
   for (const { image, roles } of material.images) {
     const kept = "path" in image ? files.find(image.path) : image;
@@ -113,7 +113,7 @@ async function addMaterial(
         );
       continue;
     }
-    if ("path" in image) opened.used.add(`${scope}\u0000${image.path.toLowerCase()}`);
+    if ("path" in image) opened.used.add(`${scope}\n${image.path.toLowerCase()}`);
     else await insertFile(database(), { ...image, mediaType: "application/octet-stream" });
     const file = "path" in image ? image.path : `${path}/${image.name}`;
     const { sha256, bytes } = kept;

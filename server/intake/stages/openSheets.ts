@@ -89,10 +89,10 @@ async function addProducts(
       else problems.push(`${product.name} has neither pictures nor a colour.`);
       continue;
     }
-    const set = `${path}\u0000${at}`;
+    const set = `${path}\n${at}`;
     const there = listed.flatMap((file): Found[] => {
       const came = files.find(folder + file.path);
-      if (came) opened.used.add(`${scope}\u0000${(folder + file.path).toLowerCase()}`);
+      if (came) opened.used.add(`${scope}\n${(folder + file.path).toLowerCase()}`);
       if (came && came.sha256 !== file.sha256) {
         opened.ignored.push({
           file: scope === "" ? folder + file.path : `${scope}/${folder}${file.path}`,

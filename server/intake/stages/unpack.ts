@@ -158,13 +158,13 @@ export async function unpack(intake: string, { limits, most, told }: UnpackOptio
     const sheets = await openSheets(scope, files, limits);
     for (const { used, found, ignored } of [models, sheets]) {
       unpacked.found = unpacked.found.filter(
-        (one) => one.scope !== scope || !used.has(`${scope}\u0000${one.file.toLowerCase()}`),
+        (one) => one.scope !== scope || !used.has(`${scope}\n${one.file.toLowerCase()}`),
       );
       unpacked.found.push(...found);
       unpacked.ignored.push(...ignored);
     }
-    for (const [set, hint] of models.hints) unpacked.hints.set(`${scope}\u0000${set}`, hint);
-    for (const [set, sheet] of sheets.sheets) unpacked.sheets.set(`${scope}\u0000${set}`, sheet);
+    for (const [set, hint] of models.hints) unpacked.hints.set(`${scope}\n${set}`, hint);
+    for (const [set, sheet] of sheets.sheets) unpacked.sheets.set(`${scope}\n${set}`, sheet);
     unpacked.plain.push(...sheets.plain.map((sheet) => ({ scope, sheet })));
   }
   return unpacked;
