@@ -1,59 +1,115 @@
-import { spawnSync } from "node:child_process";
-import { mkdtemp, readFile, rm } from "node:fs/promises";
+import { spawn, spawnSync, type ChildProcess } from "node:child_process";
+import { mkdtemp, readdir, readFile, rm } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { basename, join } from "node:path";
 import { openTestStudio } from "#server/testing/testStudio";
 import { makeSets } from "./makeSets";
 
-/** Reading generated sets with one thread and with two, each in a process of its own. Wants DATABASE_URL. */
+/**
+ * Reading generated sets by one worker and by two, each on a core of its own, from the queue to the review; and how long a mend
+ * that somebody asks for meanwhile takes to begin. Wants DATABASE_URL.
+ */
 const SETS = Number(process.env.BENCH_SETS ?? 60);
 const PIXELS = Number(process.env.BENCH_PIXELS ?? 512);
 
-if (process.env.BENCH_FOLDER) console.log(`seconds ${await readAll(process.env.BENCH_FOLDER)}`);
+if (process.env.BENCH_FOLDER)
+  console.log(JSON.stringify(await readBy(process.env.BENCH_FOLDER, Number(process.env.BENCH_WORKERS))));
 else {
+  spawnSync(process.execPath, ["bin/parts/bundle.mjs"], { stdio: "inherit" });
   const folder = await mkdtemp(join(tmpdir(), "kalonomy-bench-"));
   try {
     await makeSets(folder, SETS, PIXELS);
-    const [one, two] = [1, 2].map((threads) => inProcess(folder, threads));
+    const [one, two] = [1, 2].map((workers) => inProcess(folder, workers));
     console.log(
-      `batch of ${SETS} sets, ${PIXELS} px: one thread ${one.toFixed(1)} s, two threads ${two.toFixed(1)} s, ratio ${(one / two).toFixed(2)} (1.7 at least)`,
+      `batch of ${SETS} sets, ${PIXELS} px: one worker ${one.seconds.toFixed(1)} s, two workers ${two.seconds.toFixed(1)} s, ratio ${(one.seconds / two.seconds).toFixed(2)} (1.8 at least)`,
+    );
+    console.log(
+      `a mend that is asked for meanwhile begins after ${one.mendSeconds.toFixed(1)} s, and with two workers after ${two.mendSeconds.toFixed(1)} s (2 at most)`,
     );
   } finally {
     await rm(folder, { recursive: true });
   }
 }
 
-function inProcess(folder: string, threads: number): number {
-  const run = spawnSync(process.execPath, ["--import", "tsx", "bench/batch.ts"], {
-    env: { ...process.env, BENCH_FOLDER: folder, KALONOMY_THREADS: String(threads) },
+interface Times {
+  seconds: number;
+  mendSeconds: number;
+}
+
+/** A studio of its own for each run. */
+function inProcess(folder: string, workers: number): Times {
+  const { stdout } = spawnSync(process.execPath, ["--import", "tsx", "bench/batch.ts"], {
+    env: { ...process.env, BENCH_FOLDER: folder, BENCH_WORKERS: String(workers) },
     encoding: "utf8",
     stdio: ["ignore", "pipe", "inherit"],
   });
-  const seconds = Number(/seconds ([\d.]+)/.exec(run.stdout)?.[1]);
-  if (!(seconds > 0)) throw new Error(`The run with ${threads} threads gave no figure: ${run.stdout}`);
-  return seconds;
+  return JSON.parse(stdout.trim().split("\n").at(-1)!) as Times;
 }
 
-async function readAll(folder: string): Promise<number> {
-  const { readdir } = await import("node:fs/promises");
+async function readBy(folder: string, workers: number): Promise<Times> {
   const studio = await openTestStudio();
+  const running: ChildProcess[] = [];
   try {
-    const form = new FormData();
-    for (const entry of await readdir(folder, { recursive: true, withFileTypes: true }))
-      if (entry.isFile()) {
-        const path = join(entry.parentPath, entry.name);
-        form.append("files", new Blob([new Uint8Array(await readFile(path))]), basename(path));
-      }
-    const { json } = await studio.api("POST", "/intakes", form);
-    const { readIntake } = await import("#server/intake/stages/read");
+    for (let n = 0; n < workers; n++) running.push(await startWorker(n));
+    const paths = (await readdir(folder, { recursive: true })).filter((path) => path.endsWith(".png")).sort();
+    const material = await accepted(
+      await handIn(paths.filter((path) => path.includes("basecolor")).slice(0, 1)),
+    );
+    const id = await handIn(paths);
     const start = performance.now();
-    await readIntake(json.id as string);
-    const seconds = (performance.now() - start) / 1000;
-    const intake = (await studio.api("GET", `/intakes/${json.id}`)).json;
-    if (intake.candidates.length !== SETS)
-      throw new Error(`${intake.candidates.length} candidates came of ${SETS} sets.`);
-    return seconds;
+    const state = async () => (await studio.api("GET", `/intakes/${id}`)).json;
+    let mendSeconds = NaN;
+    for (;;) {
+      await new Promise((resolve) => setTimeout(resolve, 100));
+      const { state: now, candidates, progress } = await state();
+      if (now === "review") {
+        if (candidates.length !== SETS)
+          throw new Error(`${candidates.length} candidates came of ${SETS} sets.`);
+        break;
+      }
+      if (now !== "reading") throw new Error(`The intake is ${now}.`);
+      if (Number.isNaN(mendSeconds) && progress.done > 10) mendSeconds = await mendBegins(material);
+    }
+    return { seconds: (performance.now() - start) / 1000, mendSeconds };
   } finally {
+    for (const child of running) child.kill("SIGKILL");
     await studio.close();
   }
+
+  async function handIn(paths: string[]): Promise<string> {
+    const form = new FormData();
+    for (const path of paths)
+      form.append("files", new Blob([new Uint8Array(await readFile(join(folder, path)))]), basename(path));
+    return (await studio.api("POST", "/intakes", form)).json.id;
+  }
+  async function accepted(id: string): Promise<string> {
+    while ((await studio.api("GET", `/intakes/${id}`)).json.state !== "review")
+      await new Promise((resolve) => setTimeout(resolve, 100));
+    return (await studio.api("POST", `/intakes/${id}/accept`, { all: true })).json.materials[0].id;
+  }
+  async function mendBegins(material: string): Promise<number> {
+    const asked = performance.now();
+    const { json } = await studio.api("POST", `/materials/${material}/mends`, { kind: "even-out" });
+    const { database } = await import("#server/db/database");
+    for (;;) {
+      const { rows } = await database().query(
+        "SELECT 1 FROM graphile_worker.jobs WHERE key = $1 AND locked_at IS NULL",
+        [`mend-material:${json.id}`],
+      );
+      if (rows.length === 0) return (performance.now() - asked) / 1000;
+      await new Promise((resolve) => setTimeout(resolve, 20));
+    }
+  }
+}
+
+/** Held on one core, as if it were alone on a machine with one. */
+function startWorker(core: number): Promise<ChildProcess> {
+  const child = spawn("taskset", ["-c", String(core), process.execPath, "build/worker/worker.js"], {
+    env: { ...process.env, KALONOMY_THREADS: "1", KALONOMY_LOG: "info" },
+    stdio: ["ignore", "pipe", "inherit"],
+  });
+  return new Promise((resolve, reject) => {
+    child.once("exit", () => reject(new Error("The worker ended at once.")));
+    child.stdout.on("data", (chunk: Buffer) => chunk.toString().includes("ready") && resolve(child));
+  });
 }

@@ -62,7 +62,7 @@ const person = await insertPerson(database(), {
 await insertToken(database(), { person: person.id, name: "bench", hash: token.hash });
 
 let closing = false;
-const WORKER = ["--import", "tsx", "server/main/worker.ts"];
+const WORKER = ["build/worker/worker.js"];
 const web = keepRunning(["server/main/start.mjs"]);
 const workers = [keepRunning(WORKER), keepRunning(WORKER)];
 

@@ -79,7 +79,7 @@ try {
   tell("one person alone", alone);
   tell(`${PEOPLE} people, one act in 5 s each`, await together(), alone, 2);
 
-  worker = start("--import", "tsx", "server/main/worker.ts");
+  worker = start("build/worker/worker.js");
   const form = new FormData();
   for (let n = 0; n < IMAGES; n++)
     form.append("files", new Blob([new Uint8Array(await noise(n))]), `wall${n}_basecolor.png`);
