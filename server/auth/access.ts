@@ -134,6 +134,7 @@ export const CALLS: Record<string, Access> = {
   "GET /destinations": "look",
   "POST /destinations": "make",
   "POST /deliveries/plan": "look",
+  "GET /jobs/:id": "look",
   "GET /deliveries": "look",
   "POST /deliveries": "make",
   "GET /deliveries/:id": "look",

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { call, type Call } from "#server/http/api/call";
 import { database } from "#server/db/database";
+import { findJob, jobSchema } from "#server/upkeep/findJob";
 import { findSweep, type SweepRow } from "#server/upkeep/sweeps";
 import { notFound } from "#server/problem";
 import { readUpkeep } from "#server/upkeep/readUpkeep";
@@ -37,8 +38,20 @@ async function readSweep(id: string) {
 
 const count = z.number().int();
 
-/** What a keeper looks after. */
+/** What runs, and what a keeper looks after. */
 export const UPKEEP_CALLS: Call[] = [
+  call({
+    method: "get",
+    path: "/jobs/:id",
+    summary: "How far an act is that runs as a job, by the id that asking for it gave",
+    status: 200,
+    answer: jobSchema,
+    async handle({ params }) {
+      const job = await findJob(database(), params.id);
+      if (!job) throw notFound("job");
+      return job;
+    },
+  }),
   call({
     method: "get",
     path: "/upkeep",

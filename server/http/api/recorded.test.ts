@@ -237,6 +237,7 @@ test("every call, answered well, answers as openapi.json says", async () => {
   const sweep = (await ask("POST", "/sweeps")).id;
   await work();
   expect((await ask("GET", `/sweeps/${sweep}`)).state).toBe("found");
+  expect(await ask("GET", `/jobs/${sweep}`)).toMatchObject({ kind: "sweep", state: "done" });
   await ask("POST", `/sweeps/${sweep}/remove`);
 
   const { CALLS } = await import("#server/main/calls");
