@@ -1,3 +1,4 @@
+import { containerKind } from "#core/formats/containers";
 import { ROLE_NAMES } from "#core/roles/roles";
 import { database } from "#server/db/database";
 import { listDestinations } from "#server/destination/queries";
@@ -25,7 +26,9 @@ export default function Profiles({ loaderData: { profiles, destinations } }: Rou
           <p className="number dim">
             sizes in {profile.unit} · normals {profile.normalDirection.replace("-", "−")} ·{" "}
             {profile.maxPixels ? `${profile.maxPixels} px at most` : "any size"} ·{" "}
-            {profile.delivers === "glb" ? "one GLB a material" : "images"}
+            {profile.delivers === "images"
+              ? "images"
+              : `one ${containerKind(profile.delivers).name} a material`}
           </p>
           <table className="ledger tight">
             <thead>

@@ -4,24 +4,13 @@ import { type Finding, finding } from "#core/findings/finding";
 import type { FindingCode, ToldOf } from "#core/findings/kinds";
 import type { Reflectance } from "#core/judge/reflectance";
 import type { PixelOpinion, PixelReason } from "#core/maps/rolesFromPixels";
-import { isColorRole, type Role } from "#core/roles/roles";
+import { isColorRole, kindOfRole, type Role } from "#core/roles/roles";
 
 /** Blocks above this ratio come from a JPEG, whatever the file is now. */
 const BLOCKY = 1.25;
 /** Shares of a colour map's area outside what real surfaces reflect that are worth a word. */
 const TOO_DARK = 0.1;
 const TOO_LIGHT = 0.05;
-
-const GREY_ROLES = new Set<Role>([
-  "specular_roughness",
-  "gloss",
-  "height",
-  "bump",
-  "ambient_occlusion",
-  "base_metalness",
-  "transmission_weight",
-  "coat_weight",
-]);
 
 /**
  * What is to be said of one map and the file that it is in.
@@ -55,7 +44,7 @@ type Add = <C extends FindingCode>(code: C, told: ToldOf<C>) => void;
 
 function aboutFile(image: IntakeImage, map: CandidateMap, add: Add): void {
   const { range, profile, pages = 1, orientation = 1 } = image;
-  const isColor = isColorRole(map.role as Role);
+  const isColor = isColorRole(map.role);
   if (image.mistakenFor) add("extension-differs", { format: image.mistakenFor });
   if (image.damaged) add("damaged", {});
   if (pages > 1) add("several-pages", { pages });
@@ -113,7 +102,8 @@ function aboutPixels(image: IntakeImage, role: Role, opinion: PixelOpinion | und
     opinion?.why
   )
     disagree(true, opinion.why);
-  else if (GREY_ROLES.has(role) && reading.spread > 0.05) disagree(false, { sign: "luminance-taken" });
+  else if (kindOfRole(role).holds === "grey" && reading.spread > 0.05)
+    disagree(false, { sign: "luminance-taken" });
   else if (
     looks === "height" &&
     isClear &&

@@ -9,7 +9,7 @@ import { roughenByNormal } from "#core/convert/kernels/roughenByNormal";
 import { scaleNormal } from "#core/convert/kernels/scaleNormal";
 import { channelIndex } from "#core/roles/channel";
 import type { Operation } from "#core/convert/operation";
-import type { PlannedImage, PlannedLayer } from "#core/convert/plan";
+import type { PlannedImage, PlannedLayer } from "#core/convert/materialPlan";
 import type { Raster } from "#core/raster/raster";
 import { resize } from "#core/raster/resize";
 

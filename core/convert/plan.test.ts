@@ -2,6 +2,7 @@ import { describe, expect, test } from "@jest/globals";
 import { carryOut } from "#core/convert/carryOut";
 import { planConversion } from "#core/convert/plan";
 import { glossPathTracer } from "#core/convert/profiles/glossPathTracer";
+import { profileSchema } from "#core/convert/profile";
 import { gltf } from "#core/convert/profiles/gltf";
 import { packedWalkthrough } from "#core/convert/profiles/packedWalkthrough";
 import { finishSchema } from "#core/finish/finish";
@@ -92,9 +93,30 @@ describe("planConversion", () => {
     const plan = planConversion(material([map("base_color"), map("geometry_opacity")]), gltf, {
       maxPixels: 1024,
     });
-    expect(plan.container).toEqual({ path: "gltf-2/paving-0007/paving-0007.glb" });
+    expect(plan.container).toEqual({ path: "gltf-2/paving-0007/paving-0007.glb", kind: "glb" });
     expect(plan.files[0]).toMatchObject({ format: "png", width: 1024 });
     expect(plan.files[0].operations).toEqual(["resize 1024", "attach-opacity"]);
+  });
+
+  test("says which image its container has no place for, and refuses a profile whose format cannot hold its bits", () => {
+    const [first] = gltf.outputs;
+    const coat = {
+      ...first,
+      kind: "map" as const,
+      role: "coat_weight" as const,
+      slot: "coat",
+      suffix: "coat",
+      bitDepth: 8 as const,
+    };
+    const profile = profileSchema.parse({ ...gltf, outputs: [...gltf.outputs, coat] });
+    const { warnings } = planConversion(material([map("base_color"), map("coat_weight")]), profile);
+    expect(warnings).toContain("paving-0007_coat.jpg has no place in a GLB: it is left out of it.");
+    expect(planConversion(material([map("base_color")]), profile).warnings).toEqual([]);
+    const wrong = profileSchema.safeParse({ ...gltf, outputs: [{ ...coat, format: "jpeg", bitDepth: 16 }] });
+    expect(wrong.error!.issues[0]).toMatchObject({
+      path: ["outputs", 0, "bitDepth"],
+      message: "A jpeg file does not hold 16 bits.",
+    });
   });
 
   test("says that the size, a normal direction or a depth is unknown or assumed", () => {

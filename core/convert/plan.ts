@@ -1,67 +1,17 @@
 import { heightAmplitude } from "#core/finish/finish";
 import type { MaterialMap, MaterialState } from "#core/finish/material";
+import { containerKind } from "#core/formats/containers";
 import { MM_PER_UNIT } from "#core/length/parseLength";
 import { isColorRole, ROLE_NAMES, type Role } from "#core/roles/roles";
+import {
+  containerImage,
+  type MaterialPlan,
+  type PlannedFile,
+  type PlannedLayer,
+} from "#core/convert/materialPlan";
+import { imageFormat, type ImageFormat } from "#core/convert/imageFormats";
 import { operationWord, packWord, type Operation } from "#core/convert/operation";
 import type { MapOutput, PackedOutput, Profile } from "#core/convert/profile";
-
-/** A map and what is done to it. */
-export interface PlannedLayer {
-  source: MaterialMap;
-  operations: Operation[];
-  /** Read by the operation `roughen`: the normal map before it is reduced. */
-  normal?: PlannedLayer;
-}
-
-/** How the pixels of one delivered image come about. */
-export type PlannedImage =
-  | {
-      kind: "map";
-      base: PlannedLayer;
-      /** Read by the operation `multiply`. */
-      occlusion?: PlannedLayer;
-      /** Read by the operation `attach-opacity`. */
-      opacity?: PlannedLayer;
-    }
-  | {
-      kind: "packed";
-      roles: [Role, Role, Role];
-      channels: [PlannedLayer | number, PlannedLayer | number, PlannedLayer | number];
-    };
-
-export interface PlannedFile {
-  /** Relative to the delivery: `PROFILE/MATERIAL/file`. */
-  path: string;
-  slot: string;
-  /** The role, or for a packed image the roles joined by "+". */
-  role: string;
-  image: PlannedImage;
-  format: "png" | "jpeg" | "tiff";
-  width: number;
-  height: number;
-  bitDepth: 8 | 16;
-  encoding: "srgb" | "linear";
-  /** Everything that is done, as words. */
-  operations: string[];
-}
-
-/** What a profile makes of one material: plain data, to be shown before it is carried out. */
-export interface MaterialPlan {
-  material: Pick<
-    MaterialState,
-    "id" | "name" | "code" | "fileName" | "revision" | "layout" | "repeat" | "sizeState" | "finish"
-  >;
-  profile: string;
-  /** `PROFILE/MATERIAL` */
-  folder: string;
-  /** One binary holds the images, in place of loose files. */
-  container: { path: string } | null;
-  files: PlannedFile[];
-  /** The values for the inputs that get no image, in the profile's own terms. */
-  settings: Record<string, string | number>;
-  steps: string[];
-  warnings: string[];
-}
 
 export interface PlanOptions {
   /** Makes every image this wide and high at most, if the profile does not ask for less. */
@@ -86,13 +36,16 @@ export function planConversion(
     material: { id, name, code, fileName, revision, layout, repeat, sizeState, finish },
     profile: profile.id,
     folder,
-    container: profile.delivers === "glb" ? { path: `${folder}/${fileName}.glb` } : null,
+    container: containerOf(profile, `${folder}/${fileName}`),
     files,
     settings: settingsOf(context, files),
     steps: stepsOf(context, files),
     warnings: context.warnings,
   };
 }
+
+const containerOf = ({ delivers }: Profile, path: string): MaterialPlan["container"] =>
+  delivers === "images" ? null : { path: `${path}.${containerKind(delivers).extension}`, kind: delivers };
 
 interface Context {
   material: MaterialState;
@@ -302,8 +255,8 @@ function fit(size: Size, limit: number): Size {
   };
 }
 
-function pathOf(context: Context, suffix: string, format: "png" | "jpeg" | "tiff"): string {
-  const extension = { png: "png", jpeg: "jpg", tiff: "tif" }[format];
+function pathOf(context: Context, suffix: string, format: ImageFormat): string {
+  const { extension } = imageFormat(format);
   return `${context.folder}/${context.material.fileName}_${suffix}.${extension}`;
 }
 
@@ -336,8 +289,15 @@ function warnAbout({ material, profile, warnings }: Context, files: PlannedFile[
       warnings.push(
         `The ${ROLE_NAMES[file.image.base.source.role]} map came with ${file.image.base.source.bitDepth} bits; its ${file.bitDepth}-bit file holds no more.`,
       );
-    if (file.format === "jpeg" && file.encoding === "linear")
-      warnings.push(`${file.path} is data in a JPEG, as the profile insists; expect blocks.`);
+    const { isLossless } = imageFormat(file.format);
+    if (!isLossless && file.encoding === "linear")
+      warnings.push(
+        `${file.path} is data in a ${file.format.toUpperCase()}, as the profile insists; expect blocks.`,
+      );
+    if (profile.delivers !== "images" && !containerKind(profile.delivers).takes(containerImage(file)))
+      warnings.push(
+        `${file.path.replace(/^.*\//, "")} has no place in a ${containerKind(profile.delivers).name}: it is left out of it.`,
+      );
   }
   const normal = material.maps.find((map) => map.role === "geometry_normal");
   if (normal && used.has("geometry_normal") && !normal.normalDirection)

@@ -1,5 +1,7 @@
 import { z } from "zod";
-import type { MaterialPlan, PlannedImage, PlannedLayer } from "#core/convert/plan";
+import { IMAGE_FORMAT_NAMES } from "#core/convert/imageFormats";
+import { CONTAINER_NAMES } from "#core/formats/containers";
+import type { MaterialPlan, PlannedImage, PlannedLayer } from "#core/convert/materialPlan";
 import { finishSchema } from "#core/finish/finish";
 import { mapSchema } from "#core/finish/mapSchema";
 import { LAYOUTS, SIZE_STATES } from "#core/finish/material";
@@ -66,14 +68,15 @@ export const planSchema: z.ZodType<MaterialPlan> = z.object({
   }),
   profile: z.string(),
   folder: z.string(),
-  container: z.object({ path: z.string() }).nullable(),
+  // What was planned before there were several is a GLB.
+  container: z.object({ path: z.string(), kind: z.enum(CONTAINER_NAMES).default("glb") }).nullable(),
   files: z.array(
     z.object({
       path: z.string(),
       slot: z.string(),
       role: z.string(),
       image: imageSchema,
-      format: z.enum(["png", "jpeg", "tiff"]),
+      format: z.enum(IMAGE_FORMAT_NAMES),
       width: count,
       height: count,
       bitDepth: z.union([z.literal(8), z.literal(16)]),

@@ -1,4 +1,6 @@
 import { z } from "zod";
+import { IMAGE_FORMAT_NAMES, imageFormat } from "#core/convert/imageFormats";
+import { CONTAINER_NAMES } from "#core/formats/containers";
 import { ROLES } from "#core/roles/roles";
 
 /** The roles that a profile can ask for: canonical ones and the forms that renderers want instead. */
@@ -9,7 +11,7 @@ const imageFile = {
   slot: z.string().min(1),
   /** Ends the file's name: `brick-0007_gloss.png`. */
   suffix: z.string().regex(/^[a-z0-9-]+$/),
-  format: z.enum(["png", "jpeg", "tiff"]),
+  format: z.enum(IMAGE_FORMAT_NAMES),
 };
 
 /** An image of one role. */
@@ -51,8 +53,8 @@ export const profileSchema = z
     id: z.string().regex(/^[a-z0-9-]+$/),
     name: z.string().min(1),
     description: z.string(),
-    /** "images": files for each material; "glb": one glTF binary with the images inside. */
-    delivers: z.enum(["images", "glb"]),
+    /** "images": files for each material; or one container with the images inside. */
+    delivers: z.enum(["images", ...CONTAINER_NAMES]),
     unit: z.enum(["mm", "cm", "m", "in"]),
     /** Which way green points in its normal maps. */
     normalDirection: z.enum(["+Y", "-Y"]),
@@ -63,7 +65,16 @@ export const profileSchema = z
     relief: z.object({ inputs: z.array(z.enum(["bump", "normal", "height"])), shared: z.boolean() }).strict(),
     steps: z.array(stepSchema),
   })
-  .strict();
+  .strict()
+  .superRefine(({ outputs }, context) => {
+    for (const [at, output] of outputs.entries())
+      if (output.kind === "map" && !imageFormat(output.format).bitDepths.includes(output.bitDepth))
+        context.addIssue({
+          code: "custom",
+          path: ["outputs", at, "bitDepth"],
+          message: `A ${output.format} file does not hold ${output.bitDepth} bits.`,
+        });
+  });
 
 export type Profile = z.infer<typeof profileSchema>;
 export type MapOutput = z.infer<typeof mapOutputSchema>;

@@ -103,4 +103,4 @@ export const ABOUT_FILES = {
 
 /** How a range of samples beyond 0 to 1 is treated in a role. */
 export const rangeTreatment = (role: Role | "unknown", isGrey: boolean) =>
-  isColorRole(role as Role) || !isGrey ? "cut-off" : role === "height" ? "millimetres" : "spread";
+  isColorRole(role) || !isGrey ? "cut-off" : role === "height" ? "millimetres" : "spread";

@@ -8,7 +8,7 @@ import {
   type ModelReading,
 } from "#core/formats/modelMaterial";
 import type { MapChannel } from "#core/roles/channel";
-import type { Role } from "#core/roles/roles";
+import { type Role, rolesOfInputs } from "#core/roles/roles";
 
 interface Node {
   category: string;
@@ -17,31 +17,7 @@ interface Node {
 }
 
 /** Inputs of the three surface shaders by the role that they mean; the first that is there counts. */
-const INPUTS: Record<string, Role> = {
-  base_color: "base_color",
-  specular_roughness: "specular_roughness",
-  roughness: "specular_roughness",
-  metalness: "base_metalness",
-  base_metalness: "base_metalness",
-  metallic: "base_metalness",
-  normal: "geometry_normal",
-  geometry_normal: "geometry_normal",
-  opacity: "geometry_opacity",
-  geometry_opacity: "geometry_opacity",
-  alpha: "geometry_opacity",
-  occlusion: "ambient_occlusion",
-  emission_color: "emission_color",
-  emissive: "emission_color",
-  specular: "specular_weight",
-  specular_weight: "specular_weight",
-  specular_color: "specular_color",
-  coat: "coat_weight",
-  coat_weight: "coat_weight",
-  clearcoat: "coat_weight",
-  subsurface_color: "subsurface_color",
-  transmission: "transmission_weight",
-  transmission_weight: "transmission_weight",
-};
+const INPUTS = rolesOfInputs("materialX");
 
 const SHADERS = new Set(["standard_surface", "open_pbr_surface", "gltf_pbr"]);
 const CHANNELS: MapChannel[] = ["red", "green", "blue", "alpha"];

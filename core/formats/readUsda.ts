@@ -8,7 +8,7 @@ import {
 } from "#core/formats/modelMaterial";
 import { usdTokens, type UsdToken } from "#core/formats/usdTokens";
 import type { MapChannel } from "#core/roles/channel";
-import type { Role } from "#core/roles/roles";
+import { type Role, rolesOfInputs } from "#core/roles/roles";
 
 interface Prim {
   type: string;
@@ -18,18 +18,7 @@ interface Prim {
   children: Prim[];
 }
 
-const INPUTS: Record<string, Role> = {
-  diffuseColor: "base_color",
-  roughness: "specular_roughness",
-  metallic: "base_metalness",
-  normal: "geometry_normal",
-  displacement: "height",
-  occlusion: "ambient_occlusion",
-  opacity: "geometry_opacity",
-  emissiveColor: "emission_color",
-  specularColor: "specular_color",
-  clearcoat: "coat_weight",
-};
+const INPUTS = rolesOfInputs("usd");
 
 const OUTPUTS: Record<string, MapChannel> = { r: "red", g: "green", b: "blue", a: "alpha", rgb: "color" };
 const DEEPEST = 64;

@@ -27,6 +27,7 @@ const CASES: [name: string, role: Role | undefined, stem: string][] = [
   ["maple_leaf-Translucency.jpg", "subsurface_color", "maple leaf"],
   ["sign_emissive.png", "emission_color", "sign"],
   ["tile_spec.png", "specular_weight", "tile"],
+  ["velvet_sheen.png", "fuzz_weight", "velvet"],
   ["tile_specular_color.png", "specular_color", "tile"],
   ["oak-smoothness_8bit.png", "gloss", "oak"],
   ["oak_normal2k.png", "geometry_normal", "oak"],

@@ -1,4 +1,4 @@
-import type { NormalDirection, Role } from "#core/roles/roles";
+import { kindOfRole, type NormalDirection, type Role, ROLES } from "#core/roles/roles";
 
 /** What a file name says of the image in it. */
 export interface NameReading {
@@ -40,148 +40,26 @@ const CERTAIN = 0.98;
 const USUAL = 0.9;
 const WEAK = 0.6;
 
-/** A table row: role, how sure, and the words separated by "|". */
-const word = (role: Role, sure: number, words: string, normalDirection?: NormalDirection): RoleWord[] =>
-  words.split("|").map((words) => ({ role, words, sure, normalDirection }));
+/** One row for each word of a list that is separated by "|". */
+const word = (role: Role, sure: number, words = "", normalDirection?: NormalDirection): RoleWord[] =>
+  words === "" ? [] : words.split("|").map((words) => ({ role, words, sure, normalDirection }));
 
-/**
- * The usual words and abbreviations, in English, German, French, Spanish and Italian, without accents. Longer sequences are
- * tried first. Words that also describe a material in plain language ("metal", "rough") are weak: another file of the
- * same name outvotes them.
- */
+/** The words of all roles; longer sequences are tried first. */
 const ROLE_WORDS: RoleWord[] = [
-  ...word(
-    "base_color",
-    CERTAIN,
-    "base color|base colour|basecolor|basecolour|base col|basecol|albedo|diffuse|diffuse color|diffuse colour|albedo color|" +
-      "diffuse map|albedo map|grundfarbe|basisfarbe|diffus|couleur de base|couleur diffuse|diffuso|difuso|color base|" +
-      "colore base|colore diffuso|color difuso|albedo transparency|cor base|cor difusa|diffusfarbe|basiskleur|mapa color|" +
-      "mappa colore|carte diffuse|grundfarb",
-  ),
-  ...word(
-    "base_color",
-    USUAL,
-    "color|colour|col|diff|dif|diffusemap|alb|bc|color map|colour map|colormap|clr|farbe|farben|farbtextur|couleur|couleurs|colore|colori|colores|coul|farb|kleur|cor|difusa",
-  ),
-  ...word("base_color", WEAK, "d|c|base|tex|texture|textur|textura|a|color1"),
-  ...word(
-    "specular_roughness",
-    CERTAIN,
-    "roughness|specular roughness|specularroughness|roughness map|rauheit|rauigkeit|rauhigkeit|rauhheit|rugosite|rugosidad|rugosita|ruvidezza|ruvidita|aspereza|rugueux|ruwheid",
-  ),
-  ...word("specular_roughness", USUAL, "rough|rgh|rou|rghns|roughnes|rugosidade|rugo|rauh|ruvido"),
-  ...word("specular_roughness", WEAK, "r|rau|rug"),
-  ...word(
-    "gloss",
-    CERTAIN,
-    "gloss|glossiness|smoothness|gls|glossy|gloss map|glossmap|glanz|glanzgrad|brillance|brillo|lucidita|lucentezza|brillantezza|glaette|glatte|lissage|brilho|glans|glansgraad",
-  ),
-  ...word("gloss", USUAL, "glo|glossi|smth|smoothn"),
-  ...word("gloss", WEAK, "smooth|brillant|lucido"),
-  ...word(
-    "base_metalness",
-    CERTAIN,
-    "metalness|metallic|metallicity|metalic|base metalness|metalness map|metallic map|metallisch|metallizitat|metallizitaet|metallique|metallicite|metalicidad|metallico|metallicita|metallness|metallicness|metallischkeit|metalicidade",
-  ),
-  ...word("base_metalness", USUAL, "met|mtl|metl|metalico|mtlc|metall|metalmap|mtlns"),
-  ...word("base_metalness", WEAK, "metal|metallo"),
-  ...word(
-    "geometry_normal",
-    CERTAIN,
-    "normal|normals|normal map|normalmap|geometry normal|normalen|normale|normalenkarte|normalmaps|normales|normali|normal texture|tangent normal|carte normale|mapa normal|mapa normales|mappa normale|normais|normaal|normal bump|local",
-  ),
-  ...word("geometry_normal", USUAL, "nrm|nor|norm|nm|nml|nmap|norms|nrml|nrmap|norma|nmp"),
-  ...word("geometry_normal", WEAK, "n|nr"),
-  ...word(
-    "geometry_normal",
-    CERTAIN,
-    "normal gl|normals gl|normalgl|nor gl|nrm gl|nrmgl|norgl|norm gl|normal ogl|normalogl|normal opengl|normalopengl|normal open gl|nor opengl|nrm ogl|normal plusy|normal y plus|normal yplus|normal up|normal ypos|normal map gl|normal map opengl|normalen gl|nm gl",
-    "+Y",
-  ),
-  ...word(
-    "geometry_normal",
-    CERTAIN,
-    "normal dx|normals dx|normaldx|nor dx|nrm dx|nrmdx|nordx|norm dx|normal directx|normaldirectx|normal direct x|nor directx|normal minusy|normal y minus|normal yminus|normal down|normal yneg|normal map dx|normal map directx|normalen dx|nm dx",
-    "-Y",
-  ),
-  ...word(
-    "height",
-    CERTAIN,
-    "height|displacement|height map|heightmap|displace|displacement map|dispmap|displacementmap|hohe|hoehe|hoehenkarte|hohenkarte|verschiebung|hauteur|deplacement|altura|desplazamiento|altezza|spostamento|elevation|hohen|hoehen|alturas|deslocamento|hoogte|verplaatsing|height displacement|displacement height",
-  ),
-  ...word("height", USUAL, "disp|dis|dsp|hgt|hght|depth|displ|hght|ht|hmap|dsplc|hauteurs|parallax|pom"),
-  ...word("height", WEAK, "h|hi"),
-  ...word("bump", CERTAIN, "bump|bump map|bumpmap|bumps|rilievo|relieve"),
-  ...word("bump", USUAL, "bmp|bmap|bum|bmpmap"),
-  ...word("bump", WEAK, "b|relief"),
-  ...word(
-    "ambient_occlusion",
-    CERTAIN,
-    "ambient occlusion|ambientocclusion|occlusion|ao|ambient occlusion map|ao map|aomap|occlusion ambiante|oclusion ambiental|oclusion|occlusione ambientale|occlusione|umgebungsverdeckung|verdeckung|umgebungsokklusion|okklusion|mixed ao|oclusao|oclusao ambiente|omgevingsocclusie|occlusie",
-  ),
-  ...word("ambient_occlusion", USUAL, "amb occ|occ|ambient|ambocc|occl|aocc|cavity"),
-  ...word(
-    "geometry_opacity",
-    CERTAIN,
-    "opacity|geometry opacity|opacity map|opacity mask|opacite|opacidad|opacita|deckkraft|opazitat|opazitaet|opacidade|dekking|transparantie|ondoorzichtigheid",
-  ),
-  ...word(
-    "geometry_opacity",
-    USUAL,
-    "alpha|cutout|cut out|transparency|opac|alpha mask|alphamap|alpha map|transparenz|transparence|transparencia|trasparenza|opa|alphamask|cutoutmask|decoupe|maschera|mascara|masque|maske",
-  ),
-  ...word("geometry_opacity", WEAK, "mask|op|alp"),
-  ...word(
-    "subsurface_color",
-    CERTAIN,
-    "translucency|translucent|translucence|subsurface color|transluzenz|translucidite|translucidez|traslucenza|traslucido|translucency map|lichtdurchlass",
-  ),
-  ...word("subsurface_color", USUAL, "transl|trl|sss|subsurface|trans|tlc|scattering"),
-  ...word("transmission_weight", CERTAIN, "transmission|transmissive|transmission weight|transmissionweight"),
-  ...word(
-    "emission_color",
-    CERTAIN,
-    "emission|emissive|emission color|emissive color|emissivecolor|emissioncolor|emissiv|emision|emissione|emissif|selbstleuchten|leuchten|leucht|emissive map|emisivo|emisividad|emissao|emissivo|emissie",
-  ),
-  ...word(
-    "emission_color",
-    USUAL,
-    "emit|emis|emissiveness|glow|self illumination|selfillum|illum|emm|ems|emiss|glowmap|light map glow|luminance|em",
-  ),
-  ...word(
-    "specular_weight",
-    CERTAIN,
-    "specular|specular level|specularlevel|specular weight|specular map|specularmap|spekular|speculaire|especular|speculare|specularweight",
-  ),
-  ...word(
-    "specular_weight",
-    USUAL,
-    "spec|spc|reflection|refl|specularity|reflexion|reflect|reflectivity|ref l|riflessione|spiegelung|f0|spe",
-  ),
-  ...word(
-    "specular_color",
-    CERTAIN,
-    "specular color|specular colour|specularcolor|spec color|specularcolour|spec col|spekularfarbe",
-  ),
-  ...word("coat_weight", CERTAIN, "clear coat|clearcoat|coat weight|coatweight|klarlack|vernis|barniz"),
-  ...word("coat_weight", USUAL, "coat|cc|lacquer"),
-  ...word(
-    "reference",
-    USUAL,
-    "preview|reference|thumbnail|thumb|render|sphere|vorschau|apercu|anteprima|rendering|prev|vista previa|muestra|previa|referenz|referenzbild|sample picture|productshot|icon",
+  ...ROLES.flatMap((role) => {
+    const { certain, usual, weak, plusY, minusY } = kindOfRole(role).words ?? {};
+    return [
+      ...word(role, CERTAIN, certain),
+      ...word(role, USUAL, usual),
+      ...word(role, WEAK, weak),
+      ...word(role, CERTAIN, plusY, "+Y"),
+      ...word(role, CERTAIN, minusY, "-Y"),
+    ];
+  }),
+  ...ROLES.flatMap((role) =>
+    word(role, WEAK, kindOfRole(role).words?.glued).map((entry) => ({ ...entry, words: `~${entry.words}` })),
   ),
 ];
-
-/** Short role words at the end of a longer one, where they may as well belong to it: heard, and believed where siblings agree. */
-const SOFTLY_GLUED: Record<string, Role> = {
-  color: "base_color",
-  colour: "base_color",
-  rough: "specular_roughness",
-  disp: "height",
-  bump: "bump",
-  gloss: "gloss",
-};
-for (const [glued, role] of Object.entries(SOFTLY_GLUED)) ROLE_WORDS.push(...word(role, WEAK, `~${glued}`));
 
 /** Words that end like a role and say none. */
 const ENDS_LIKE_A_ROLE =

@@ -67,7 +67,7 @@ describe("the database refuses", () => {
     [
       "an unknown role",
       "UPDATE maps SET role = 'sparkle' WHERE material = $1 AND role = 'base_color'",
-      "maps_role_check",
+      "maps_role_fkey",
     ],
     [
       "two maps in one role",

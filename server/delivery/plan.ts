@@ -1,4 +1,5 @@
-import { type MaterialPlan, planConversion } from "#core/convert/plan";
+import type { MaterialPlan } from "#core/convert/materialPlan";
+import { planConversion } from "#core/convert/plan";
 import { licenceNotes } from "#core/library/licence";
 import { findCollection } from "#server/collection/queries";
 import { database } from "#server/db/database";

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import type { MaterialPlan } from "#core/convert/plan";
+import type { MaterialPlan } from "#core/convert/materialPlan";
 import { planSchema } from "#core/convert/planSchema";
 import { Refusal } from "#core/text/refusal";
 import { type Db, oneRow, rows } from "#server/db/database";

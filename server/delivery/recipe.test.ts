@@ -1,5 +1,6 @@
 import { describe, expect, test } from "@jest/globals";
-import { planConversion, type MaterialPlan } from "#core/convert/plan";
+import type { MaterialPlan } from "#core/convert/materialPlan";
+import { planConversion } from "#core/convert/plan";
 import { glossPathTracer } from "#core/convert/profiles/glossPathTracer";
 import { finishSchema } from "#core/finish/finish";
 import type { MaterialMap, MaterialState } from "#core/finish/material";

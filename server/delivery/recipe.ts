@@ -1,6 +1,5 @@
 import { createHash } from "node:crypto";
-import type { GlbInput } from "#core/formats/writeGlb";
-import type { MaterialPlan, PlannedFile } from "#core/convert/plan";
+import type { MaterialPlan, PlannedFile } from "#core/convert/materialPlan";
 
 /** Raised whenever the same plan would give other bytes: a changed kernel, encoder or container. */
 const VERSION = 2;
@@ -11,11 +10,17 @@ export function imageRecipe(file: PlannedFile, wrap: boolean): string {
   return digest({ image: withoutNames(image), format, width, height, bitDepth, wrap });
 }
 
-/** The same for a GLB: its images by hash, and the values around them. */
+/** The same for a container: its images by hash, and the values around them. */
 export function containerRecipe(plan: MaterialPlan, images: string[]): string {
   const { name, repeat, finish } = plan.material;
-  const values: Pick<GlbInput, "name" | "repeat" | "finish"> = { name, repeat, finish };
-  return digest({ values, images, roles: plan.files.map(({ role }) => role) });
+  // A GLB is made as ever, so that what was made before is not made again.
+  const kind = plan.container?.kind === "glb" ? {} : { kind: plan.container?.kind };
+  return digest({
+    ...kind,
+    values: { name, repeat, finish },
+    images,
+    roles: plan.files.map(({ role }) => role),
+  });
 }
 
 function digest(content: unknown): string {

@@ -1,7 +1,13 @@
 import { Readable } from "node:stream";
 import { Refusal } from "#core/text/refusal";
-import { writeGlb, type GlbImage } from "#core/formats/writeGlb";
-import type { MaterialPlan, PlannedFile, PlannedLayer } from "#core/convert/plan";
+import type { EncodedImage } from "#core/formats/container";
+import { containerKind } from "#core/formats/containers";
+import {
+  containerImage,
+  type MaterialPlan,
+  type PlannedFile,
+  type PlannedLayer,
+} from "#core/convert/materialPlan";
 import type { Account, AccountFile, AccountMaterial } from "#server/delivery/account";
 import { writeToDestination } from "#server/destination/writeToDestination";
 import { containerRecipe, imageRecipe } from "#server/delivery/recipe";
@@ -112,9 +118,7 @@ async function makeMaterial(
     images.push(await makeImage(file, wrap));
   }
   await step(`${material.name}: ${plan.container ? "one file" : "settings"} for ${plan.profile}`);
-  const files: AccountFile[] = plan.container
-    ? [await makeContainer(plan, plan.container.path, images)]
-    : images;
+  const files: AccountFile[] = plan.container ? [await makeContainer(plan, plan.container, images)] : images;
   const settings = await keepBytes(Buffer.from(settingsSheet(plan)), "application/json");
   const settingsFile = { path: `${plan.folder}/settings.json`, sha256: settings };
   return {
@@ -168,36 +172,26 @@ function layersOf(image: PlannedFile["image"]): PlannedLayer[] {
   return layers.flatMap((layer) => (layer.normal ? [layer, layer.normal] : [layer]));
 }
 
-/** One GLB around the images, listed as one file with everything that was done for it. */
-async function makeContainer(plan: MaterialPlan, path: string, images: AccountFile[]): Promise<AccountFile> {
+/** One file around the images, listed with everything that was done for it. */
+async function makeContainer(
+  plan: MaterialPlan,
+  { path, kind }: NonNullable<MaterialPlan["container"]>,
+  images: AccountFile[],
+): Promise<AccountFile> {
   const recipe = containerRecipe(
     plan,
     images.map(({ sha256 }) => sha256),
   );
   let sha256 = await findMade(recipe);
   if (!sha256) {
-    const load = async (at: number): Promise<GlbImage> => ({
-      bytes: new Uint8Array(await fileStore().read(images[at].sha256)),
-      mimeType: plan.files[at].format === "png" ? "image/png" : "image/jpeg",
-    });
-    const input: Parameters<typeof writeGlb>[0] = {
-      name: plan.material.name,
-      repeat: plan.material.repeat,
-      finish: plan.material.finish,
-    };
-    for (const [at, file] of plan.files.entries()) {
-      const image = await load(at);
-      if (file.image.kind === "packed")
-        input.packed = { ...image, hasOcclusion: typeof file.image.channels[0] !== "number" };
-      else if (file.role === "base_color")
-        input.baseColor = {
-          ...image,
-          ...(file.image.opacity && { opacity: await opacityOf(images[at], file) }),
-        };
-      else if (file.role === "geometry_normal") input.normal = image;
-      else if (file.role === "emission_color") input.emission = image;
-    }
-    sha256 = await keepBytes(await writeGlb(input), "model/gltf-binary");
+    const container = containerKind(kind);
+    const { name, repeat, finish } = plan.material;
+    const encoded = await Promise.all(plan.files.map((file, at) => encodedImage(file, images[at])));
+    const bytes = await container.write(
+      { name, repeat, finish },
+      encoded.filter((image) => container.takes(image)),
+    );
+    sha256 = await keepBytes(bytes, container.mediaType);
     await insertDerived(database(), recipe, sha256);
   }
   return {
@@ -210,6 +204,16 @@ async function makeContainer(plan: MaterialPlan, path: string, images: AccountFi
     encoding: "srgb",
     sha256,
     written: true,
+  };
+}
+
+async function encodedImage(file: PlannedFile, made: AccountFile): Promise<EncodedImage> {
+  const hasOpacity = file.image.kind === "map" && file.image.opacity !== undefined;
+  return {
+    ...containerImage(file),
+    bytes: new Uint8Array(await fileStore().read(made.sha256)),
+    format: file.format,
+    ...(hasOpacity && { opacity: await opacityOf(made, file) }),
   };
 }
 

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import type { MaterialPlan } from "#core/convert/plan";
+import type { MaterialPlan } from "#core/convert/materialPlan";
 import { type Db, oneRow } from "#server/db/database";
 import type { Account } from "#server/delivery/account";
 

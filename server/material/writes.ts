@@ -203,3 +203,8 @@ export async function updateSource(db: Db, material: string, change: SourceChang
     throw error;
   }
 }
+
+/** Writes the roles that the program knows, so that maps can be of them. */
+export async function keepRoles(db: Db, roles: readonly Role[]): Promise<void> {
+  await db.query("INSERT INTO roles SELECT unnest($1::text[]) ON CONFLICT DO NOTHING", [roles]);
+}

@@ -1,4 +1,5 @@
 import sharp, { type Sharp } from "sharp";
+import { imageFormat, type ImageFormat } from "#core/convert/imageFormats";
 import type { Raster } from "#core/raster/raster";
 
 /** libvips over an image in memory, at its own bit depth. */
@@ -9,8 +10,6 @@ export function fromRaster(raster: Raster): Sharp {
   return image.toColourspace(channels < 3 ? "grey16" : "rgb16");
 }
 
-type ImageFormat = "png" | "jpeg" | "tiff";
-
 /** The image as a file in memory. 16 bits are kept in PNG and TIFF; JPEG takes 8 only, without a thinner grid for colour. */
 export const encode = async (raster: Raster, format: ImageFormat): Promise<Buffer> =>
   encoder(raster, format).toBuffer();
@@ -20,15 +19,15 @@ export async function encodeTo(path: string, raster: Raster, format: ImageFormat
   await encoder(raster, format).toFile(path);
 }
 
+/** How each format is written. */
+const ENCODERS: Record<ImageFormat, (image: Sharp) => Sharp> = {
+  png: (image) => image.png({ compressionLevel: 6 }),
+  tiff: (image) => image.tiff({ compression: "deflate", predictor: "horizontal" }),
+  jpeg: (image) => image.jpeg({ quality: 94, chromaSubsampling: "4:4:4" }),
+};
+
 function encoder(raster: Raster, format: ImageFormat): Sharp {
-  const image = fromRaster(raster);
-  switch (format) {
-    case "png":
-      return image.png({ compressionLevel: 6 });
-    case "tiff":
-      return image.tiff({ compression: "deflate", predictor: "horizontal" });
-    case "jpeg":
-      if (raster.bitDepth !== 8) throw new RangeError("A JPEG holds 8 bits.");
-      return image.jpeg({ quality: 94, chromaSubsampling: "4:4:4" });
-  }
+  if (!imageFormat(format).bitDepths.includes(raster.bitDepth))
+    throw new RangeError(`A ${format} file does not hold ${raster.bitDepth} bits.`);
+  return ENCODERS[format](fromRaster(raster));
 }

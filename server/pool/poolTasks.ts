@@ -1,5 +1,5 @@
 import { carryOut } from "#core/convert/carryOut";
-import type { PlannedFile } from "#core/convert/plan";
+import type { PlannedFile } from "#core/convert/materialPlan";
 import { SAME_PICTURE, likenessOf, type Likeness } from "#core/judge/likeness";
 import { pictureFigures, type PictureFigures } from "#core/judge/pictureFigures";
 import { SAME_SURFACE, sharedPart } from "#core/judge/sharedPart";

@@ -1,0 +1,20 @@
+/** What an image format that is delivered can hold. How it is written is `server/pixels/encode.ts`. */
+interface ImageFormatKind {
+  extension: string;
+  bitDepths: readonly (8 | 16)[];
+  /** Whether pixels come out as they went in. */
+  isLossless: boolean;
+}
+
+export const IMAGE_FORMATS = {
+  png: { extension: "png", bitDepths: [8, 16], isLossless: true },
+  jpeg: { extension: "jpg", bitDepths: [8], isLossless: false },
+  tiff: { extension: "tif", bitDepths: [8, 16], isLossless: true },
+} satisfies Record<string, ImageFormatKind>;
+
+/** Named as in media types: `image/png`. */
+export type ImageFormat = keyof typeof IMAGE_FORMATS;
+
+export const IMAGE_FORMAT_NAMES = Object.keys(IMAGE_FORMATS) as [ImageFormat, ...ImageFormat[]];
+
+export const imageFormat = (format: ImageFormat): ImageFormatKind => IMAGE_FORMATS[format];

@@ -1,0 +1,73 @@
+import type { ImageFormat } from "#core/convert/imageFormats";
+import type { Operation } from "#core/convert/operation";
+import type { MaterialMap, MaterialState } from "#core/finish/material";
+import type { ContainerImage } from "#core/formats/container";
+import type { ContainerName } from "#core/formats/containers";
+import type { Role } from "#core/roles/roles";
+
+/** A map and what is done to it. */
+export interface PlannedLayer {
+  source: MaterialMap;
+  operations: Operation[];
+  /** Read by the operation `roughen`: the normal map before it is reduced. */
+  normal?: PlannedLayer;
+}
+
+/** How the pixels of one delivered image come about. */
+export type PlannedImage =
+  | {
+      kind: "map";
+      base: PlannedLayer;
+      /** Read by the operation `multiply`. */
+      occlusion?: PlannedLayer;
+      /** Read by the operation `attach-opacity`. */
+      opacity?: PlannedLayer;
+    }
+  | {
+      kind: "packed";
+      roles: [Role, Role, Role];
+      channels: [PlannedLayer | number, PlannedLayer | number, PlannedLayer | number];
+    };
+
+export interface PlannedFile {
+  /** Relative to the delivery: `PROFILE/MATERIAL/file`. */
+  path: string;
+  slot: string;
+  /** The role, or for a packed image the roles joined by "+". */
+  role: string;
+  image: PlannedImage;
+  format: ImageFormat;
+  width: number;
+  height: number;
+  bitDepth: 8 | 16;
+  encoding: "srgb" | "linear";
+  /** Everything that is done, as words. */
+  operations: string[];
+}
+
+/** What a profile makes of one material: plain data, to be shown before it is carried out. */
+export interface MaterialPlan {
+  material: Pick<
+    MaterialState,
+    "id" | "name" | "code" | "fileName" | "revision" | "layout" | "repeat" | "sizeState" | "finish"
+  >;
+  profile: string;
+  /** `PROFILE/MATERIAL` */
+  folder: string;
+  /** One binary holds the images, in place of loose files. */
+  container: { path: string; kind: ContainerName } | null;
+  files: PlannedFile[];
+  /** The values for the inputs that get no image, in the profile's own terms. */
+  settings: Record<string, string | number>;
+  steps: string[];
+  warnings: string[];
+}
+
+/** What an image is to a container. */
+export const containerImage = ({ role, image }: PlannedFile): ContainerImage =>
+  image.kind === "packed"
+    ? {
+        role: null,
+        channels: image.channels.map((channel, at) => (typeof channel === "number" ? null : image.roles[at])),
+      }
+    : { role: role as Role, channels: null };

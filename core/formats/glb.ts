@@ -1,0 +1,43 @@
+import type { ContainerImage, ContainerKind, EncodedImage } from "#core/formats/container";
+import type { GlbImage, GlbInput } from "#core/formats/writeGlb";
+import type { Role } from "#core/roles/roles";
+
+/** The channels of glTF's one packed image. */
+const PACKED: readonly Role[] = ["ambient_occlusion", "specular_roughness", "base_metalness"];
+
+/** The place of an image in a glTF material. */
+function placeOf({
+  role,
+  channels,
+}: ContainerImage): "packed" | "baseColor" | "normal" | "emission" | undefined {
+  if (channels) return channels.every((one, at) => one === null || one === PACKED[at]) ? "packed" : undefined;
+  if (role === "base_color") return "baseColor";
+  if (role === "geometry_normal") return "normal";
+  return role === "emission_color" ? "emission" : undefined;
+}
+
+export const GLB: ContainerKind = {
+  name: "GLB",
+  extension: "glb",
+  mediaType: "model/gltf-binary",
+  takes: (image) => placeOf(image) !== undefined,
+  async write(material, images) {
+    const input: GlbInput = { ...material };
+    for (const image of images) {
+      const place = placeOf(image);
+      if (place === "packed")
+        input.packed = { ...glbImage(image), hasOcclusion: image.channels![0] !== null };
+      else if (place === "baseColor")
+        input.baseColor = { ...glbImage(image), ...(image.opacity && { opacity: image.opacity }) };
+      else if (place) input[place] = glbImage(image);
+    }
+    // Loaded where a GLB is written, and not where one is planned.
+    const { writeGlb } = await import("#core/formats/writeGlb");
+    return writeGlb(input);
+  },
+};
+
+const glbImage = ({ bytes, format }: EncodedImage): GlbImage => ({
+  bytes,
+  mimeType: format === "png" ? "image/png" : "image/jpeg",
+});
