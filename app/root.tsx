@@ -3,7 +3,8 @@ import "@fontsource/spline-sans-mono/400.css";
 import "@fontsource/spline-sans-mono/500.css";
 import "./styles/app.scss";
 import { useContext, type ReactNode } from "react";
-import { isRouteErrorResponse, Links, Meta, Outlet, Scripts, ScrollRestoration } from "react-router";
+import { Links, Meta, Outlet, Scripts, ScrollRestoration } from "react-router";
+import { ErrorNotice } from "./components/ErrorNotice";
 import { NonceContext } from "./nonce";
 import type { Route } from "./+types/root";
 
@@ -41,26 +42,5 @@ export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
         <a href="/library">Back to the library</a>
       </p>
     </main>
-  );
-}
-
-/** What went wrong, in a sentence; details of defects stay in the log. */
-export function ErrorNotice({ error }: { error: unknown }) {
-  if (isRouteErrorResponse(error))
-    return (
-      <>
-        <h1>
-          {error.status === 404 ? "Nothing here" : error.status === 403 ? "Not for you" : "That did not work"}
-        </h1>
-        <p>
-          {typeof error.data === "string" && error.data ? error.data : "There is nothing at this address."}
-        </p>
-      </>
-    );
-  return (
-    <>
-      <h1>Something went wrong here</h1>
-      <p>It is logged. Go back and try again; what you had saved is safe.</p>
-    </>
   );
 }

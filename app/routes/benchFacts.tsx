@@ -15,6 +15,8 @@ import { useBench } from "../view/useBench";
 import { useKept } from "../view/useKept";
 import type { Route } from "./+types/benchFacts";
 
+export { StepError as ErrorBoundary } from "../components/StepError";
+
 export const loader = look(async () => {
   const db = database();
   return {

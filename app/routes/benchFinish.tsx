@@ -14,6 +14,8 @@ import { useBench } from "../view/useBench";
 import { useKept } from "../view/useKept";
 import type { Route } from "./+types/benchFinish";
 
+export { StepError as ErrorBoundary } from "../components/StepError";
+
 export const loader = look(async () => null);
 
 export const action = act(

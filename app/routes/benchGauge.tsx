@@ -45,6 +45,8 @@ import { useView } from "../view/viewContext";
 import type { Route } from "./+types/benchGauge";
 import type { FoundMaterial } from "./materialFind";
 
+export { StepError as ErrorBoundary } from "../components/StepError";
+
 export const loader = look(async ({ params }: Route.LoaderArgs) => {
   const material = found(await findMaterial(database(), idOf(params)), "material");
   const other = material.gauge?.method === "same-as" ? String(material.gauge.material) : undefined;

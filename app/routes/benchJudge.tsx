@@ -30,6 +30,8 @@ import { act, found, idOf, look } from "../guard";
 import { useBench } from "../view/useBench";
 import type { Route } from "./+types/benchJudge";
 
+export { StepError as ErrorBoundary } from "../components/StepError";
+
 export const loader = look(async ({ params }: Route.LoaderArgs & { person: Person }) => {
   const db = database();
   const material = found(await findMaterial(db, idOf(params)), "material");

@@ -18,6 +18,8 @@ import { useBench } from "../view/useBench";
 import { useView } from "../view/viewContext";
 import type { Route } from "./+types/benchMaps";
 
+export { StepError as ErrorBoundary } from "../components/StepError";
+
 export const loader = look(async ({ params }: Route.LoaderArgs) => ({
   mends: await listMends(database(), idOf(params)),
 }));

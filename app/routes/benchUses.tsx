@@ -6,6 +6,8 @@ import { idOf, look } from "../guard";
 import type { Route } from "./+types/benchUses";
 import { moment } from "../view/moment";
 
+export { StepError as ErrorBoundary } from "../components/StepError";
+
 export const loader = look(async ({ params }: Route.LoaderArgs) => {
   const id = idOf(params);
   return { uses: await listUses(database(), id), revisions: await listRevisions(database(), id) };

@@ -6,6 +6,8 @@ import { look } from "../guard";
 import { useBench } from "../view/useBench";
 import { useView } from "../view/viewContext";
 
+export { StepError as ErrorBoundary } from "../components/StepError";
+
 export const loader = look(async () => null);
 
 const WallView = lazy(() => import("../components/WallView"));

@@ -17,6 +17,8 @@ import { useView } from "../view/viewContext";
 import type { FoundMaterial } from "./materialFind";
 import type { Route } from "./+types/gaugeCompare";
 
+export { StepError as ErrorBoundary } from "../components/StepError";
+
 export const loader = look(async ({ params }: Route.LoaderArgs) => ({
   modules: await askForModules(found(await findMaterial(database(), idOf(params)), "material")),
 }));

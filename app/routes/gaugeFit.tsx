@@ -34,6 +34,8 @@ import { useBench } from "../view/useBench";
 import { useView } from "../view/viewContext";
 import type { Route } from "./+types/gaugeFit";
 
+export { StepError as ErrorBoundary } from "../components/StepError";
+
 export const loader = look(async ({ params }: Route.LoaderArgs) => {
   const material = found(await findMaterial(database(), idOf(params)), "material");
   return { modules: await askForModules(material), mends: await listMends(database(), material.id) };

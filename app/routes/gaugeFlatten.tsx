@@ -34,6 +34,8 @@ import { useKept } from "../view/useKept";
 import { useView } from "../view/viewContext";
 import type { Route } from "./+types/gaugeFlatten";
 
+export { StepError as ErrorBoundary } from "../components/StepError";
+
 export const loader = look(async ({ params }: Route.LoaderArgs) => ({
   flattenings: await listFlattenings(database(), idOf(params)),
 }));

@@ -25,6 +25,8 @@ import { useBench } from "../view/useBench";
 import { useView } from "../view/viewContext";
 import type { Route } from "./+types/gaugeTurn";
 
+export { StepError as ErrorBoundary } from "../components/StepError";
+
 export const loader = look(async ({ params }: Route.LoaderArgs) => {
   const material = found(await findMaterial(database(), idOf(params)), "material");
   return { modules: await askForModules(material), mends: await listMends(database(), material.id) };

@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import { isRouteErrorResponse, NavLink, Outlet, useMatches, useRouteError } from "react-router";
 import type { Person } from "#server/auth/person";
-import { ErrorNotice } from "../root";
+import { ErrorNotice } from "../components/ErrorNotice";
 import { TitleBlock } from "../components/TitleBlock";
 import { look } from "../guard";
 import { LiveProvider } from "../view/live";
