@@ -136,13 +136,13 @@ test("a region of a photograph becomes a material of its own size", async () => 
   await drag([0.2, 0.2], [0.9, 0.3]);
   await drag([0.8, 0.2], [0.1, 0.2]);
   await expect(page.getByRole("alert")).toContainText(/mirrored|cross|inside the other/);
-  await expect(page.getByRole("button", { name: "Make the material" })).toBeDisabled();
+  await expect(page.getByRole("button", { name: "Create material" })).toBeDisabled();
   await page.getByRole("button", { name: "Undo" }).click();
   await page.getByRole("button", { name: "Undo" }).click();
   await drag([0.2, 0.2], [0.145, 0.14]);
   await drag([0.8, 0.2], [0.888, 0.254]);
   await expectAccessible(page);
-  await page.getByRole("button", { name: "Make the material" }).click();
+  await page.getByRole("button", { name: "Create material" }).click();
   await page.getByRole("link", { name, exact: true }).click({ timeout: 60_000 });
   await expect(page.getByRole("heading", { name, exact: true })).toBeVisible();
   await expect(page.getByRole("link", { name: /Gauge.*3600 × 2400 mm, known/ })).toBeVisible();
