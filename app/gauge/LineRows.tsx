@@ -1,6 +1,6 @@
 import { Trash } from "react-bootstrap-icons";
 import { Button } from "../components/Button";
-import type { LineFields } from "./readGauge";
+import { NO_LINE, type LineFields } from "./readGauge";
 
 interface LineRowsProps {
   lines: LineFields[];
@@ -11,8 +11,6 @@ interface LineRowsProps {
   onActive(index: number): void;
   onChange(lines: LineFields[], touched?: string): void;
 }
-
-export const NO_LINE: LineFields = { fromX: "", fromY: "", toX: "", toY: "", length: "" };
 
 const COLUMNS = [
   ["fromX", "from, across"],

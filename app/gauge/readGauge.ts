@@ -43,6 +43,9 @@ const lineFields = z.object({
 /** A measured line as it is typed. */
 export type LineFields = z.infer<typeof lineFields>;
 
+/** A line of which nothing is typed yet. */
+export const NO_LINE: LineFields = { fromX: "", fromY: "", toX: "", toY: "", length: "" };
+
 /** The typed lines; none where the text is no such list. */
 export function linesOf(fields: Pick<GaugeFields, "lines">): LineFields[] {
   try {

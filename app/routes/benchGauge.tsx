@@ -2,14 +2,7 @@ import { useEffect, useState } from "react";
 import { Alert, Form as Fields } from "react-bootstrap";
 import { Form, redirect, useNavigation, useFetcher } from "react-router";
 import { z } from "zod";
-import {
-  GaugeError,
-  gaugeRepeat,
-  MUCH_STRETCH,
-  type GaugeResult,
-  type PixelSize,
-  type Point,
-} from "#core/gauge/repeat";
+import { MUCH_STRETCH, type Point } from "#core/gauge/repeat";
 import { snapToJoints } from "#core/gauge/snap";
 import { formatSize } from "#core/length/formatLength";
 import { database } from "#server/db/database";
@@ -22,18 +15,19 @@ import { Button } from "../components/Button";
 import { ImageTable, type Drawing } from "../components/ImageTable";
 import { previewUrl } from "../components/previewUrl";
 import { asTyped, typedLength } from "../gauge/typedLength";
-import { UndoRedo } from "../components/UndoRedo";
 import { Refusal } from "../components/Refusal";
+import { heldOf, marksOf, moveMark, nextEnd, residualsOf, startMark, type Held } from "../gauge/drawMarks";
 import { GaugeInputs } from "../gauge/GaugeInputs";
+import { GaugeTools, type Tool } from "../gauge/GaugeTools";
 import { LatticeLines } from "../gauge/LatticeLines";
-import { NO_LINE } from "../gauge/LineRows";
 import { Mark, Rod, rodLabel, type Ends } from "../gauge/Marks";
 import { Proposal } from "../gauge/Proposal";
-import { EMPTY_GAUGE, linesOf, readGauge, writeGauge, type GaugeFields } from "../gauge/readGauge";
+import { EMPTY_GAUGE, linesOf, NO_LINE, readGauge, writeGauge, type GaugeFields } from "../gauge/readGauge";
 import { NextUnknown } from "../gauge/NextUnknown";
 import { Siblings } from "../gauge/Siblings";
 import { isMuch, Result } from "../gauge/Result";
 import { BothSizes } from "../gauge/BothSizes";
+import { tryGauge } from "../gauge/tryGauge";
 import { startGauge } from "../gauge/startGauge";
 import { act, found, idOf, look } from "../guard";
 import { refusalOf } from "../refusal";
@@ -110,9 +104,6 @@ const METHODS = [
   ["same-as", "Same as another material", "Its maps cover as much as those of another one, as variants do."],
 ] as const;
 
-type Tool = "move" | "rod" | "mark";
-type End = keyof Ends;
-
 export default function BenchGauge({
   loaderData: { modules, same: sameBefore, next },
   actionData: answer,
@@ -146,7 +137,7 @@ export default function BenchGauge({
   const [snapping, setSnapping] = useState(true);
   useCatchUp(material.id, modules === null);
   const [tool, setTool] = useState<Tool>("move");
-  const [active, setActive] = useState<{ line: number; end: End }>({ line: 0, end: "to" });
+  const [held, setHeld] = useState<Held>({ line: 0, end: "to" });
   const [drags, setDrags] = useState(0);
   const [rod, setRod] = useState<Ends>();
   const change = (changed: Partial<GaugeFields>, touched?: string) =>
@@ -167,53 +158,29 @@ export default function BenchGauge({
   const current = marks ? tool : tool === "mark" ? "move" : tool;
 
   const lines = linesOf(fields);
-  const line = Math.min(active.line, Math.max(0, lines.length - 1));
-  const ends = isRectangle ? [endsOf(fields)] : lines.map(endsOf);
-  const residuals = residualsOf(lines.map(endsOf), result);
-
-  /** Moves an end of a mark; the fields say where it is. */
-  const put = (which: number, moved: Partial<Record<End, Point>>, touched: string) => {
-    const texts: Record<string, string> = {};
-    for (const [end, point] of Object.entries(moved)) {
-      texts[`${end}X`] = clamp(point.x, map.width).toFixed(1);
-      texts[`${end}Y`] = clamp(point.y, map.height).toFixed(1);
-    }
-    if (isRectangle) return change(texts, touched);
-    const rows = lines.length > which ? lines : [...lines, NO_LINE];
-    change(
-      { lines: JSON.stringify(rows.map((row, i) => (i === which ? { ...row, ...texts } : row))) },
-      touched,
-    );
-  };
+  const ends = marksOf(fields);
+  const { line } = heldOf(fields, held);
+  const residuals = residualsOf(isRectangle ? [] : ends, result);
   const pulled = (point: Point, reach: number) =>
     snapping && lattice ? snapToJoints(point, lattice, reach, columns).point : point;
-  const chosen = ends[isRectangle ? 0 : line]?.[active.end];
+  const chosen = ends[line]?.[held.end];
   const marking: Drawing = {
     active: chosen,
     onStart(point, reach) {
       setDrags(drags + 1);
-      const near = nearest(ends, point, reach);
-      if (near) return setActive(near);
-      const which = isRectangle ? 0 : line;
-      setActive({ line: which, end: "to" });
-      const at = pulled(point, reach);
-      put(which, { from: at, to: at }, `drag-${drags + 1}`);
+      const after = startMark({ fields, held }, point, reach, map, (at) => pulled(at, reach));
+      if (after.fields !== fields) history.set(() => after.fields, `drag-${drags + 1}`);
+      setHeld(after.held);
     },
     onMove: (point, reach) =>
-      put(isRectangle ? 0 : line, { [active.end]: pulled(point, reach) }, `drag-${drags}`),
+      history.set((before) => moveMark({ fields: before, held }, pulled(point, reach), map), `drag-${drags}`),
     onNudge: (dx, dy) =>
       chosen &&
-      put(
-        isRectangle ? 0 : line,
-        { [active.end]: { x: chosen.x + dx, y: chosen.y + dy } },
-        `nudge-${line}${active.end}`,
+      history.set(
+        (before) => moveMark({ fields: before, held }, { x: chosen.x + dx, y: chosen.y + dy }, map),
+        `nudge-${line}${held.end}`,
       ),
-    onNext: () =>
-      setActive(({ end }) =>
-        end === "from"
-          ? { line, end: "to" }
-          : { line: isRectangle ? 0 : (line + 1) % Math.max(1, lines.length), end: "from" },
-      ),
+    onNext: () => setHeld(nextEnd(fields, held)),
   };
   const drawing =
     current === "mark"
@@ -252,7 +219,7 @@ export default function BenchGauge({
                         key={i}
                         shape={isRectangle ? "rectangle" : "line"}
                         {...mark}
-                        active={current === "mark" && (isRectangle || i === line) ? active.end : undefined}
+                        active={current === "mark" && i === line ? held.end : undefined}
                         label={isLines && ends.length > 1 ? String(i + 1) : undefined}
                         toView={toView}
                       />
@@ -262,37 +229,13 @@ export default function BenchGauge({
             </>
           )}
           tools={
-            <>
-              <div className="tool-row" role="group" aria-label="Pointer">
-                <ToolButton tool="move" current={current} onChoose={setTool}>
-                  Move it
-                </ToolButton>
-                {marks && (
-                  <ToolButton tool="mark" current={current} onChoose={setTool}>
-                    Draw it
-                  </ToolButton>
-                )}
-                <ToolButton tool="rod" current={current} onChoose={setTool}>
-                  Measuring rod
-                </ToolButton>
-              </div>
-              {lattice && (
-                <div className="tool-row" role="group" aria-label="Counted modules">
-                  <button type="button" aria-pressed={seen} onClick={() => setSeen(!seen)}>
-                    Counted modules
-                  </button>
-                  <button type="button" aria-pressed={snapping} onClick={() => setSnapping(!snapping)}>
-                    Pull to joints
-                  </button>
-                </div>
-              )}
-              <UndoRedo
-                back={history.back}
-                again={history.again}
-                canGoBack={history.canGoBack}
-                canGoAgain={history.canGoAgain}
-              />
-            </>
+            <GaugeTools
+              tool={current}
+              onTool={setTool}
+              marks={marks}
+              counted={lattice && { seen, onSeen: setSeen, snapping, onSnapping: setSnapping }}
+              history={history}
+            />
           }
         />
       </div>
@@ -371,7 +314,7 @@ export default function BenchGauge({
                 active: line,
                 residuals,
                 onActive: (index) => {
-                  if (index !== line) setActive({ line: index, end: "from" });
+                  if (index !== line) setHeld({ line: index, end: "from" });
                   setTool("mark");
                 },
               }}
@@ -444,74 +387,5 @@ export default function BenchGauge({
         </fieldset>
       </Form>
     </div>
-  );
-}
-
-function tryGauge(
-  image: PixelSize,
-  reading: ReturnType<typeof readGauge>,
-): { result?: GaugeResult; trouble?: string } {
-  if ("waiting" in reading) return {};
-  if ("field" in reading) return { trouble: reading.message };
-  try {
-    return { result: gaugeRepeat(image, reading.request, reading.request.keep) };
-  } catch (error) {
-    if (error instanceof GaugeError) return { trouble: error.message };
-    throw error;
-  }
-}
-
-const clamp = (value: number, most: number) => Math.min(most, Math.max(0, value));
-
-/** Where a mark lies, as soon as both of its ends are there. */
-function endsOf(fields: Record<"fromX" | "fromY" | "toX" | "toY", string>): Ends | undefined {
-  const texts = [fields.fromX, fields.fromY, fields.toX, fields.toY];
-  const [x1, y1, x2, y2] = texts.map((text) => (text.trim() === "" ? NaN : Number(text.replace(",", "."))));
-  if ([x1, y1, x2, y2].some((value) => !Number.isFinite(value))) return undefined;
-  return { from: { x: x1, y: y1 }, to: { x: x2, y: y2 } };
-}
-
-/** The end of a mark that lies within reach of a point. */
-function nearest(
-  ends: (Ends | undefined)[],
-  point: Point,
-  reach: number,
-): { line: number; end: End } | undefined {
-  const all = ends.flatMap((mark, line) =>
-    mark
-      ? (["from", "to"] as const).map((end) => ({
-          line,
-          end,
-          distance: Math.hypot(mark[end].x - point.x, mark[end].y - point.y),
-        }))
-      : [],
-  );
-  const [first] = all.filter(({ distance }) => distance <= reach).sort((a, b) => a.distance - b.distance);
-  return first && { line: first.line, end: first.end };
-}
-
-/** The residuals of the finished lines, in the places of their rows. */
-function residualsOf(ends: (Ends | undefined)[], result: GaugeResult | undefined): (number | undefined)[] {
-  const finished = [...(result?.residuals ?? [])];
-  // A row without a real length is not among them; then it is not told which is which.
-  if (finished.length !== ends.filter(Boolean).length) return ends.map(() => undefined);
-  return ends.map((mark) => (mark ? finished.shift() : undefined));
-}
-
-function ToolButton({
-  tool,
-  current,
-  onChoose,
-  children,
-}: {
-  tool: Tool;
-  current: Tool;
-  onChoose(tool: Tool): void;
-  children: React.ReactNode;
-}) {
-  return (
-    <button type="button" aria-pressed={tool === current} onClick={() => onChoose(tool)}>
-      {children}
-    </button>
   );
 }

@@ -198,14 +198,12 @@ describe("the worker", () => {
     const first = await startWorker();
     const id = await handIn(files);
     const { database } = await import("#server/db/database");
-    const held = () =>
-      database().query(
-        `INSERT INTO job_breaks SELECT id, 7 FROM graphile_worker._private_jobs
-          WHERE locked_by IS NOT NULL AND payload->>'intake' = $1 ON CONFLICT DO NOTHING`,
-        [id],
-      );
-    while ((await held()).rowCount === 0) await new Promise((resolve) => setTimeout(resolve, 10));
+    const held = `FROM graphile_worker._private_jobs WHERE locked_by IS NOT NULL AND payload->>'intake' = $1`;
+    while ((await database().query(`SELECT 1 ${held}`, [id])).rowCount === 0)
+      await new Promise((resolve) => setTimeout(resolve, 10));
     await end(first, "SIGKILL");
+    // What it held when it died was broken off seven times before.
+    await database().query(`INSERT INTO job_breaks SELECT id, 7 ${held}`, [id]);
     await database().query("UPDATE workers SET seen_at = now() - interval '1 hour'");
     await startWorker();
     await until(`/intakes/${id}`, ["failed"]);
