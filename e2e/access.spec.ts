@@ -121,7 +121,7 @@ test("a keeper adds people, and a token is shown once", async ({ browser }) => {
   await settled(page);
   await expectAccessible(page);
   await page.getByLabel("What the token is for").fill("night script");
-  await page.getByRole("button", { name: "Make a token" }).click();
+  await page.getByRole("button", { name: "Create token" }).click();
   const token = await page.locator("code.token").textContent();
   expect(
     (await page.request.get("/api/v1/profiles", { headers: { Authorization: `Bearer ${token}` } })).status(),

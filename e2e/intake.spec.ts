@@ -91,8 +91,8 @@ test("the gauge counts what repeats, and a missing map is made from another", as
   await expectAccessible(page);
   await steps.getByRole("link", { name: "Maps" }).click();
   await page
-    .getByRole("form", { name: "Make height from normal" })
-    .getByRole("button", { name: "Make" })
+    .getByRole("form", { name: "Create height from normal" })
+    .getByRole("button", { name: "Create" })
     .click();
   const tab = page.getByRole("group", { name: "Maps" }).getByRole("button", { name: "height", exact: true });
   await expect(tab).toBeVisible({ timeout: 60_000 });

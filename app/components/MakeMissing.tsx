@@ -17,9 +17,9 @@ export function MakeMissing({ possible, running }: MakeMissingProps) {
       {possible.map(({ kind, from }) => {
         const { makes, estimate } = MAKINGS[kind];
         return (
-          <Form method="post" key={kind} aria-label={`Make ${ROLE_NAMES[makes]} from ${ROLE_NAMES[from]}`}>
+          <Form method="post" key={kind} aria-label={`Create ${ROLE_NAMES[makes]} from ${ROLE_NAMES[from]}`}>
             <p>
-              No {ROLE_NAMES[makes]} map. {estimate ? "Guess it from the" : "Make it from the"}{" "}
+              No {ROLE_NAMES[makes]} map. {estimate ? "Guess it from the" : "Create it from the"}{" "}
               {from === "base_color" ? "colours" : `${ROLE_NAMES[from]} map`}:
             </p>
             <Settings kind={kind} />
@@ -31,7 +31,7 @@ export function MakeMissing({ possible, running }: MakeMissingProps) {
               variant="outline-secondary"
               disabled={running}
             >
-              {running ? "Making…" : estimate ? "Guess" : "Make"}
+              {running ? "Working…" : estimate ? "Guess" : "Create"}
             </Button>
           </Form>
         );

@@ -159,7 +159,7 @@ export default function BenchFinish({ actionData: answer }: Route.ComponentProps
               required
             />
             <Button type="submit" variant="outline-secondary">
-              Make a copy
+              Create copy
             </Button>
           </Form>
         </section>

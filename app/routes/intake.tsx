@@ -141,7 +141,7 @@ export default function Intake({ loaderData, actionData: answer }: Route.Compone
           {mayMake && (
             <Form method="post">
               <Button type="submit" name="hold" value="read-again" size="sm">
-                Read them again
+                Read again
               </Button>
             </Form>
           )}

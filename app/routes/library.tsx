@@ -312,7 +312,7 @@ function NewPlain() {
             Roughness <input name="roughness" type="number" min={0} max={1} step={0.01} defaultValue={0.5} />
           </label>
           <Button size="sm" type="submit">
-            Make
+            Create
           </Button>
           <Refusal result={fetcher.data} />
         </fetcher.Form>

@@ -104,7 +104,7 @@ export default function Me({
           maxLength={200}
         />
         <Button type="submit" variant="outline-secondary">
-          Make a token
+          Create token
         </Button>
       </Form>
       <p>
