@@ -54,7 +54,14 @@ export async function listen({ heard, missed }: Listener): Promise<() => void> {
 /** Steps that were heard and are about to be read; many of one subject are read once. */
 const steps = new Map<string, NodeJS.Timeout>();
 
+/** The more browsers listen, the less often each is told how far some work is. */
 const STEP_MS = 150;
+const STEP_MS_EACH = 10;
+const MOST_STEP_MS = 2000;
+
+/** How long steps of one subject are gathered for so many listeners, in ms. */
+export const gatheredFor = (listeners: number): number =>
+  Math.min(MOST_STEP_MS, STEP_MS + STEP_MS_EACH * listeners);
 
 function hear(payload: string | undefined): void {
   if (listeners.listenerCount("event") === 0) return;
@@ -71,7 +78,7 @@ function hear(payload: string | undefined): void {
       .then((progress) => progress && listeners.emit("event", { ...event, progress }))
       .catch((error: Error) => log.warn({ err: error }, "progress"));
   };
-  steps.set(key, setTimeout(tell, STEP_MS));
+  steps.set(key, setTimeout(tell, gatheredFor(listeners.listenerCount("event"))));
 }
 
 let client: pg.Client | undefined;
