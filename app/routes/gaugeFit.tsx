@@ -1,17 +1,9 @@
 import { useState } from "react";
-import { Form as Fields, Table } from "react-bootstrap";
-import { Form, useNavigation } from "react-router";
-import {
-  cutsOf,
-  divisions,
-  equalCuts,
-  STARTS,
-  type Cuts,
-  type Division,
-  type Run,
-} from "#core/gauge/fitSurface";
+import { Form as Fields } from "react-bootstrap";
+import { Form } from "react-router";
+import { cutsOf, equalCuts, STARTS, type Cuts, type Division, type Run } from "#core/gauge/fitSurface";
 import { GaugeError, MUCH_STRETCH, stretchOf } from "#core/gauge/repeat";
-import { formatLength, formatSize } from "#core/length/formatLength";
+import { formatSize } from "#core/length/formatLength";
 import { mendRecipeSchema } from "#core/mend/recipe";
 import { database } from "#server/db/database";
 import { findMaterial } from "#server/material/queries";
@@ -25,7 +17,10 @@ import { badField } from "#server/problem";
 import { Button } from "../components/Button";
 import { isRunning, Mends } from "../components/Mends";
 import { Refusal } from "../components/Refusal";
+import { CutWords } from "../gauge/CutWords";
+import { Divisions } from "../gauge/Divisions";
 import { countedOf, moduleOf, startFor } from "../gauge/moduleOf";
+import { Take } from "../gauge/Take";
 import { typedLength } from "../gauge/typedLength";
 import { SurfacePlan } from "../gauge/SurfacePlan";
 import { act, found, idOf, look } from "../guard";
@@ -284,127 +279,5 @@ function Start({
         ))}
       </Fields.Select>
     </Fields.Group>
-  );
-}
-
-interface DivisionsProps {
-  caption: string;
-  run: Run | undefined;
-  repeat: number;
-  save(division: Division): { width: number; height: number };
-  surface: Record<string, number | undefined>;
-}
-
-function Divisions({ caption, run, repeat, save, surface }: DivisionsProps) {
-  const { unit } = useView();
-  if (!run) return null;
-  const { found, trouble } = tryDivisions(run, repeat);
-  return (
-    <Table size="sm" className="divisions">
-      <caption>{caption}</caption>
-      <tbody>
-        {trouble && (
-          <tr>
-            <td colSpan={4}>{trouble}</td>
-          </tr>
-        )}
-        {found.map((division) => (
-          <tr key={`${division.unit}${division.count}`}>
-            <td>
-              <span className="number">{division.count}</span> {division.unit}
-            </td>
-            <td className="number">{formatLength(division.size, unit)}</td>
-            <td className="number">
-              {division.changePercent >= 0 ? "+" : "−"}
-              {Math.abs(division.changePercent).toFixed(2)} %
-            </td>
-            <td>
-              <Take size={save(division)} surface={surface}>
-                Take
-              </Take>
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </Table>
-  );
-}
-
-function tryDivisions(run: Run, repeat: number): { found: Division[]; trouble?: string } {
-  try {
-    const found = divisions(run, repeat);
-    // Where the module is the whole image, both say the same.
-    return { found: run.coordinating === repeat ? found.filter(({ unit }) => unit === "repeats") : found };
-  } catch (error) {
-    if (error instanceof GaugeError) return { found: [], trouble: error.message };
-    throw error;
-  }
-}
-
-interface TakeProps {
-  size: { width: number; height: number };
-  surface: Record<string, number | undefined>;
-  children: string;
-}
-
-/** Saves a size that fits; one that stretches the image much is asked for twice. */
-function Take({ size, surface, children }: TakeProps) {
-  const { material } = useBench();
-  const { unit } = useView();
-  const busy = useNavigation().state !== "idle";
-  const [asked, setAsked] = useState(false);
-  const map = material.maps.find(({ role }) => role === "base_color") ?? material.maps[0];
-  const stretch = Math.abs(stretchOf(map, size));
-  const much = stretch > MUCH_STRETCH;
-  const label = `${children}: the image covers ${formatSize(size, unit)}`;
-  const look = { size: "sm", variant: "outline-secondary", disabled: busy } as const;
-  if (much && !asked)
-    return (
-      <Button {...look} aria-label={label} onClick={() => setAsked(true)}>
-        {children}
-      </Button>
-    );
-  return (
-    <Form method="post" onSubmit={() => setAsked(false)}>
-      <input type="hidden" name="seen" value={material.revision} />
-      <input type="hidden" name="width" value={size.width} />
-      <input type="hidden" name="height" value={size.height} />
-      {much && <input type="hidden" name="meant" value="on" />}
-      {Object.entries(surface).map(([name, mm]) => (
-        <input key={name} type="hidden" name={name} value={mm ?? ""} />
-      ))}
-      <Button type="submit" {...look} autoFocus={much} aria-label={much ? undefined : label}>
-        {much ? `Stretch by ${stretch.toFixed(1)} %?` : children}
-      </Button>
-    </Form>
-  );
-}
-
-interface CutWordsProps {
-  name: string;
-  cuts: Cuts | undefined;
-  /** Those of the next course or column, and what it is called. */
-  second: Cuts | undefined;
-  beside: string;
-}
-
-function CutWords({ name, cuts, second, beside }: CutWordsProps) {
-  const { unit } = useView();
-  if (!cuts) return null;
-  const piece = (mm: number) => (mm === 0 ? "no cut" : formatLength(mm, unit));
-  const words = ({ first, whole, last }: Cuts) => (
-    <span className="number">
-      {piece(first)} · {whole} whole · {piece(last)}
-    </span>
-  );
-  return (
-    <p className="cut-words">
-      {name}: {words(cuts)}
-      {second && (
-        <>
-          ; {beside} {words(second)}
-        </>
-      )}
-    </p>
   );
 }

@@ -65,6 +65,16 @@ const ROLE_WORDS: RoleWord[] = [
 const ENDS_LIKE_A_ROLE =
   /^(?:(?:tri|bi|uni|multi|poly|water|techni|dis|full|off|two|three)colou?r|.*(?:en|th|tr|bo|tho|fur|bor|thor)rough|(?:en|th|tr|bo|thor|bor)ough|(?:speed|goose)bump|(?:high|semi|lip|hi|full)gloss|(?:para|ab|sub)normals?)$/;
 
+const LETTERS: Record<string, Role | undefined> = {
+  A: "ambient_occlusion",
+  R: "specular_roughness",
+  M: "base_metalness",
+  H: "height",
+  O: "geometry_opacity",
+  G: "gloss",
+  S: "specular_weight",
+};
+
 /** Marks of files that hold a map in each channel: red, green, blue and the fourth. */
 const PACKED: Record<string, (Role | undefined)[]> = Object.fromEntries(
   (
@@ -90,22 +100,9 @@ const PACKED: Record<string, (Role | undefined)[]> = Object.fromEntries(
       ["specgloss|specularsmoothness|specularglossiness", "S__G"],
     ] as const
   ).flatMap(([words, channels]) =>
-    words.split("|").map((mark) => [mark, [...channels].map((letter) => roleOfLetter(letter))]),
+    words.split("|").map((mark) => [mark, [...channels].map((letter) => LETTERS[letter])]),
   ),
 );
-
-function roleOfLetter(letter: string): Role | undefined {
-  const roles: Record<string, Role> = {
-    A: "ambient_occlusion",
-    R: "specular_roughness",
-    M: "base_metalness",
-    H: "height",
-    O: "geometry_opacity",
-    G: "gloss",
-    S: "specular_weight",
-  };
-  return roles[letter];
-}
 
 /** Words of layers that lie over a finish. */
 const WEAR = new Set(
