@@ -14,5 +14,5 @@ export const GEOMETRY_NORMAL: RoleKind = {
     minusY:
       "normal dx|normals dx|normaldx|nor dx|nrm dx|nrmdx|nordx|norm dx|normal directx|normaldirectx|normal direct x|nor directx|normal minusy|normal y minus|normal yminus|normal down|normal yneg|normal map dx|normal map directx|normalen dx|nm dx",
   },
-  inputs: { materialX: ["normal", "geometry_normal"], usd: ["normal"] },
+  inputs: { materialX: ["geometry_normal", "normal"], usd: ["normal"] },
 };
