@@ -15,6 +15,9 @@ afterAll(() => studio.close());
 const running: ChildProcess[] = [];
 afterEach(async () => {
   for (const child of running.splice(0)) await end(child, "SIGKILL");
+  // What one test leaves under way is no work for the workers of the next.
+  const { database } = await import("#server/db/database");
+  await database().query("DELETE FROM graphile_worker._private_jobs");
 });
 
 async function startWorker(): Promise<ChildProcess> {

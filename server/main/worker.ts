@@ -183,13 +183,21 @@ async function takeOver(): Promise<void> {
       WHERE times >= $1`,
     [MOST_BREAKS],
   );
-  for (const { id, kind, payload } of hopeless) {
-    await giveUpJob(kind, payload, BROKEN_OFF);
-    await database().query("DELETE FROM graphile_worker._private_jobs WHERE id = $1", [id]);
+  // Several lanes of one intake are given up once: it may be read again from that moment on.
+  for (const subject of new Set(hopeless.map(subjectOf))) {
+    const jobs = hopeless.filter((job) => subjectOf(job) === subject);
+    await giveUpJob(jobs[0].kind, jobs[0].payload, BROKEN_OFF);
+    await database().query("DELETE FROM graphile_worker._private_jobs WHERE id = ANY($1::bigint[])", [
+      jobs.map(({ id }) => id),
+    ]);
   }
   await database().query(
     "DELETE FROM job_breaks WHERE job NOT IN (SELECT id FROM graphile_worker._private_jobs)",
   );
 }
+
+/** What a job is about, whichever lane and request it is of. */
+const subjectOf = ({ kind, payload }: { kind: string; payload: unknown }): string =>
+  JSON.stringify({ ...(payload as object), kind, lane: undefined, request: undefined });
 
 await main();
