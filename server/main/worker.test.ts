@@ -54,7 +54,7 @@ async function until(
   path: string,
   states: string[],
 ): Promise<{ state: string; candidates: unknown[]; account: { written: number } | null }> {
-  for (let tries = 0; tries < 900; tries++) {
+  for (let tries = 0; tries < 1500; tries++) {
     const { json } = await studio.api("GET", path);
     if (states.includes(json.state)) return json;
     await new Promise((resolve) => setTimeout(resolve, 100));
@@ -74,7 +74,7 @@ describe("the worker", () => {
       await studio.api("POST", "/deliveries", { materials: [materials[0].id], profiles: ["gltf-2"] })
     ).json.id;
     expect((await until(`/deliveries/${delivery}`, ["done", "failed"])).account?.written).toBeGreaterThan(0);
-  }, 180_000);
+  }, 240_000);
 
   test("told to stop, it ends by itself and leaves no trace among the living", async () => {
     const { database } = await import("#server/db/database");
@@ -86,7 +86,7 @@ describe("the worker", () => {
     await end(child, "SIGTERM");
     expect(child.exitCode).toBe(0);
     expect(await living()).toBe(0);
-  }, 180_000);
+  }, 240_000);
 
   test("killed in the middle of a job, another one takes the job over and ends it", async () => {
     const files: Record<string, Buffer> = {};
@@ -106,7 +106,7 @@ describe("the worker", () => {
     await database().query("UPDATE workers SET seen_at = now() - interval '1 hour'");
     await startWorker();
     expect((await until(`/intakes/${id}`, ["review", "failed"])).candidates).toHaveLength(12);
-  }, 180_000);
+  }, 240_000);
 
   test("a small intake is read while a large one is, which two workers share", async () => {
     await startWorker();
@@ -120,7 +120,7 @@ describe("the worker", () => {
     await until(`/intakes/${small}`, ["review"]);
     expect((await studio.api("GET", `/intakes/${large}`)).json.state).toBe("reading");
     expect((await until(`/intakes/${large}`, ["review", "failed"])).candidates).toHaveLength(24);
-  }, 180_000);
+  }, 240_000);
 
   test("what somebody waits for is done while batches are read", async () => {
     await startWorker();
@@ -152,7 +152,7 @@ describe("the worker", () => {
       batches.map(async (id) => (await studio.api("GET", `/intakes/${id}`)).json.state),
     );
     expect(states.filter((state) => state === "reading").length).toBeGreaterThanOrEqual(2);
-  }, 180_000);
+  }, 240_000);
 
   test("killed in the middle of a conversion, the next one ends it, and the archive is whole", async () => {
     const first = await startWorker();
@@ -193,7 +193,7 @@ describe("the worker", () => {
     );
     for (const { path, sha256 } of written)
       expect(createHash("sha256").update(inside.get(path)!).digest("hex")).toBe(sha256);
-  }, 180_000);
+  }, 240_000);
 
   test("what kills its worker at every attempt is given up, and says so", async () => {
     const files: Record<string, Buffer> = {};
@@ -214,7 +214,7 @@ describe("the worker", () => {
     // It can be asked for again, by somebody who means it.
     expect((await studio.api("POST", `/intakes/${id}/hold`, { wish: "read-again" })).status).toBe(200);
     await until(`/intakes/${id}`, ["review"]);
-  }, 180_000);
+  }, 240_000);
 
   test("a delivery that cannot succeed ends as failed and says why", async () => {
     await startWorker();
@@ -243,5 +243,5 @@ describe("the worker", () => {
       account: null,
       failure: expect.stringContaining("lost.png is missing"),
     });
-  }, 180_000);
+  }, 240_000);
 });
