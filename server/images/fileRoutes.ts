@@ -87,6 +87,11 @@ async function sendFile(
   if (request.method === "HEAD") return void response.end();
   await pipeline(store.stream(sha256, range), response).catch((error: NodeJS.ErrnoException) => {
     // Whoever asked has gone.
-    if (error.code !== "ERR_STREAM_PREMATURE_CLOSE") throw error;
+    if (error.code === "ERR_STREAM_PREMATURE_CLOSE") return;
+    // What is said in its place is not for ever.
+    if (!response.headersSent)
+      for (const name of ["Cache-Control", "Content-Disposition", "Content-Length", "ETag"])
+        response.removeHeader(name);
+    throw error;
   });
 }

@@ -8,12 +8,15 @@ import { hashOf } from "#server/store/hashOf";
 
 /** What was used within this time is kept, whatever room it takes: work may be reading it. */
 const IN_USE_MS = 3600_000;
+/** Room is made no more often than this: each time all copies are looked at. */
+const LOOK_EVERY_MS = 60_000;
 
 /**
  * Copies on this machine of files that lie elsewhere, by hash; the longest unused go where they take more than so many bytes. Several
  * processes may share them.
  */
-export function localCopies(folder: string, mostBytes: number) {
+export function localCopies(folder: string, mostBytes: number, lookEveryMs = LOOK_EVERY_MS) {
+  let looked = -Infinity;
   const path = (sha256: string) => join(folder, sha256);
   const coming = new Map<string, Promise<void>>();
 
@@ -34,6 +37,8 @@ export function localCopies(folder: string, mostBytes: number) {
   };
 
   const makeRoom = async () => {
+    if (performance.now() - looked < lookEveryMs) return;
+    looked = performance.now();
     const copies: { at: string; bytes: number; usedAt: number }[] = [];
     for (const name of await readdir(folder)) {
       const facts = await stat(join(folder, name)).catch(() => undefined);

@@ -263,7 +263,7 @@ describe("copies on this machine", () => {
   };
 
   test("the longest unused go where there is no room, but none that may be in use", async () => {
-    const copies = localCopies(join(folder, "copies"), 8);
+    const copies = localCopies(join(folder, "copies"), 8, 0);
     for (const n of [1, 2, 3]) {
       await writeFile(join(folder, "made"), "1234");
       await copies.take(hash(n), join(folder, "made"));
