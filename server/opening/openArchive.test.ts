@@ -33,15 +33,17 @@ async function read(zip: Buffer, budget = newBudget(zip.length)) {
   await writeFile(path, zip);
   const files: Record<string, string> = {};
   const refused: Record<string, string> = {};
+  let bytes = 0;
   await readArchive(
     path,
     async (file) => {
       files[file.name] = await file.read(text);
+      bytes += files[file.name]!.length;
     },
     (name, reason) => (refused[name] = reason),
     budget,
   );
-  return { files, refused };
+  return { files, refused, bytes };
 }
 
 /** Replaces a name by another of the same length, wherever it stands. */
@@ -116,7 +118,9 @@ describe("readArchive", () => {
     const link = await tampered({ "link.png": "/etc/passwd" }, (zip, at, isCentral) => {
       if (isCentral) zip.writeUInt32LE((0o120777 << 16) >>> 0, at + 38);
     });
-    expect(await read(link)).toEqual({ files: {}, refused: { "link.png": expect.stringContaining("link") } });
+    const { files, refused } = await read(link);
+    expect(files).toEqual({});
+    expect(refused).toEqual({ "link.png": expect.stringContaining("link") });
   });
 
   test("an entry that lies about its size is an error of that entry", async () => {
@@ -142,13 +146,10 @@ describe("readArchive", () => {
   });
 
   test("many small entries, each packed a thousandfold, do not add up to more than the zip's size allows", async () => {
-    const zeros = Object.fromEntries(
-      Array.from({ length: 2600 }, (_, n) => [`zeros${n}.png`, Buffer.alloc(60_000)]),
-    );
-    const zip = await zipOf(zeros);
-    const { files, refused } = await read(zip);
-    const came = Object.keys(files).length * 60_000;
-    expect(came).toBeLessThanOrEqual(ARCHIVE_LIMITS.anyWhole + ARCHIVE_LIMITS.wholeRatio * zip.length);
+    const zip = listedAgain(await zipOf({ "zeros.png": Buffer.alloc(60_000) }), 2600);
+    const { refused, bytes } = await read(zip);
+    expect(bytes).toBeLessThanOrEqual(ARCHIVE_LIMITS.anyWhole + ARCHIVE_LIMITS.wholeRatio * zip.length);
+    expect(bytes).toBeGreaterThan(ARCHIVE_LIMITS.anyWhole / 2);
     expect(Object.keys(refused).length).toBeGreaterThan(0);
     expect((await read(await zipOf({ "zeros.png": Buffer.alloc(900_000) }))).refused["zeros.png"]).toMatch(
       /times its size/,
