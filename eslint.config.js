@@ -28,7 +28,7 @@ const byCommands = {
 };
 
 export default tseslint.config(
-  { ignores: ["build", ".react-router", "node_modules", "test-results", "playwright-report"] },
+  { ignores: ["build", ".react-router", "node_modules", "test-results", "playwright-report", "**/*.as.ts"] },
   ...tseslint.configs.recommended,
   {
     rules: {

@@ -1,9 +1,11 @@
-import { spawn, spawnSync, type ChildProcess } from "node:child_process";
-import { mkdtemp, readdir, readFile, rm } from "node:fs/promises";
+import { spawnSync, type ChildProcess } from "node:child_process";
+import { mkdtemp, readdir, rm } from "node:fs/promises";
 import { tmpdir } from "node:os";
-import { basename, join } from "node:path";
+import { join } from "node:path";
 import { openTestStudio } from "#server/testing/testStudio";
+import { bundle } from "../bin/parts/bundle.mjs";
 import { makeSets } from "./makeSets";
+import { handIn, reviewed, startWorker } from "./studioAtWork";
 
 /**
  * Reading generated sets by one worker and by two, each on a core of its own, from the queue to the review; and how long a mend
@@ -15,7 +17,7 @@ const PIXELS = Number(process.env.BENCH_PIXELS ?? 512);
 if (process.env.BENCH_FOLDER)
   console.log(JSON.stringify(await readBy(process.env.BENCH_FOLDER, Number(process.env.BENCH_WORKERS))));
 else {
-  spawnSync(process.execPath, ["bin/parts/bundle.mjs"], { stdio: "inherit" });
+  await bundle("build/worker");
   const folder = await mkdtemp(join(tmpdir(), "kalonomy-bench-"));
   try {
     await makeSets(folder, SETS, PIXELS);
@@ -51,11 +53,14 @@ async function readBy(folder: string, workers: number): Promise<Times> {
   const running: ChildProcess[] = [];
   try {
     for (let n = 0; n < workers; n++) running.push(await startWorker(n));
-    const paths = (await readdir(folder, { recursive: true })).filter((path) => path.endsWith(".png")).sort();
+    const paths = (await readdir(folder, { recursive: true }))
+      .filter((path) => path.endsWith(".png"))
+      .sort()
+      .map((path) => join(folder, path));
     const material = await accepted(
-      await handIn(paths.filter((path) => path.includes("basecolor")).slice(0, 1)),
+      await handIn(studio, paths.filter((path) => path.includes("basecolor")).slice(0, 1)),
     );
-    const id = await handIn(paths);
+    const id = await handIn(studio, paths);
     const start = performance.now();
     const state = async () => (await studio.api("GET", `/intakes/${id}`)).json;
     let mendSeconds = NaN;
@@ -76,16 +81,9 @@ async function readBy(folder: string, workers: number): Promise<Times> {
     await studio.close();
   }
 
-  async function handIn(paths: string[]): Promise<string> {
-    const form = new FormData();
-    for (const path of paths)
-      form.append("files", new Blob([new Uint8Array(await readFile(join(folder, path)))]), basename(path));
-    return (await studio.api("POST", "/intakes", form)).json.id;
-  }
   async function accepted(id: string): Promise<string> {
-    while ((await studio.api("GET", `/intakes/${id}`)).json.state !== "review")
-      await new Promise((resolve) => setTimeout(resolve, 100));
-    return (await studio.api("POST", `/intakes/${id}/accept`, { all: true })).json.materials[0].id;
+    return (await studio.api("POST", `/intakes/${await reviewed(studio, id)}/accept`, { all: true })).json
+      .materials[0].id;
   }
   async function mendBegins(material: string): Promise<number> {
     const asked = performance.now();
@@ -100,16 +98,4 @@ async function readBy(folder: string, workers: number): Promise<Times> {
       await new Promise((resolve) => setTimeout(resolve, 20));
     }
   }
-}
-
-/** Held on one core, as if it were alone on a machine with one. */
-function startWorker(core: number): Promise<ChildProcess> {
-  const child = spawn("taskset", ["-c", String(core), process.execPath, "build/worker/worker.js"], {
-    env: { ...process.env, KALONOMY_THREADS: "1", KALONOMY_LOG: "info" },
-    stdio: ["ignore", "pipe", "inherit"],
-  });
-  return new Promise((resolve, reject) => {
-    child.once("exit", () => reject(new Error("The worker ended at once.")));
-    child.stdout.on("data", (chunk: Buffer) => chunk.toString().includes("ready") && resolve(child));
-  });
 }

@@ -1,6 +1,9 @@
 declare module "*/parts/build.mjs" {
   export function ensureBuild(): void;
 }
+declare module "*/parts/bundle.mjs" {
+  export function bundle(outdir: string): Promise<unknown>;
+}
 declare module "*/parts/dataFolder.mjs" {
   export function openDataFolder(path: string): {
     folder: string;

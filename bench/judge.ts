@@ -2,12 +2,8 @@ import { mkdtemp, rm } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import sharp from "sharp";
-import { groupImages } from "#core/candidates/groupImages";
-import { planCandidate } from "#core/candidates/planCandidates";
-import { decode, readFacts } from "#server/pixels/decode";
-import type { Raster } from "#core/raster/raster";
 import { drawSet } from "./drawSet";
-import { judgeImage, readSmall } from "#server/pixels/study";
+import { decodeSet, judgeSet } from "./judgeSet";
 
 /** Full judgement of one 4096 × 4096 set of five maps against bare decoding of its files, in one run. */
 const PIXELS = Number(process.env.BENCH_PIXELS ?? 4096);
@@ -20,7 +16,7 @@ try {
   const full: number[] = [];
   for (let run = 0; run < RUNS; run++) {
     bare.push(await timed(() => bareDecode(files)));
-    full.push(await timed(() => judge(files)));
+    full.push(await timed(async () => judgeSet(await decodeSet(files))));
   }
   const [a, b] = [Math.min(...bare), Math.min(...full)];
   console.log(
@@ -38,29 +34,6 @@ async function bareDecode(files: string[]): Promise<void> {
       .raw({ depth: depth === "ushort" ? "ushort" : "uchar" })
       .toBuffer();
   }
-}
-
-async function judge(files: string[]): Promise<void> {
-  const smalls = new Map<string, Raster>();
-  const images = [];
-  for (const path of files) {
-    const facts = await readFacts(path);
-    const raster = await decode(path, facts.format, "data");
-    const { reading, repetition, small, alpha } = await judgeImage(raster);
-    smalls.set(path, await readSmall(small));
-    const { profile, ...rest } = facts;
-    images.push({
-      ...rest,
-      ...(profile !== null && { profile }),
-      file: path.split("/").at(-1)!,
-      scope: "",
-      sha256: path,
-      alpha,
-      reading,
-      ...(repetition && { repetition }),
-    });
-  }
-  for (const group of groupImages(images)) planCandidate(group, ({ sha256 }) => smalls.get(sha256), "near");
 }
 
 async function timed(work: () => Promise<void>): Promise<number> {

@@ -5,6 +5,8 @@ export interface Scope {
   /** The number by which the log is searched, from the page to the job. */
   request: string;
   what: string;
+  /** Somebody waits for it at their screen. */
+  isUrgent?: boolean;
   end(error: Error): void;
 }
 

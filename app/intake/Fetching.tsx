@@ -5,7 +5,7 @@ import type { IntakeRow } from "#server/intake/queries";
 import type { Fetch } from "#server/supplier/queries";
 import { Button } from "../components/Button";
 import { Progress } from "../components/Progress";
-import { useLive } from "../view/live";
+import { useProgress } from "../view/live";
 
 interface FetchingProps {
   intake: IntakeRow;
@@ -16,9 +16,7 @@ interface FetchingProps {
 /** What a supplier sends: how far it is, or why it did not come and what can be done. */
 export function Fetching({ intake, fetch, mayMake }: FetchingProps) {
   const [progress, setProgress] = useState<{ done: number; total: number; what: string }>(intake.progress);
-  useLive((event) => {
-    if (event.topic === "intake" && event.id === intake.id && event.progress) setProgress(event.progress);
-  });
+  useProgress(`intake:${intake.id}`, ({ progress }) => setProgress(progress));
   const { supplier, line, order } = fetch;
   const asked = `${order.products.length} ${order.products.length === 1 ? "variant" : "variants"} of ${line} from ${supplier}`;
   if (intake.state === "receiving")

@@ -2,16 +2,14 @@ import { useState } from "react";
 import type { IntakeRow } from "#server/intake/queries";
 import { Button } from "../components/Button";
 import { Progress } from "../components/Progress";
-import { useLive } from "../view/live";
+import { useProgress } from "../view/live";
 
 /** How far a reading is, and what can be asked of it: to wait, to go on, to stop with what it has. */
 export function Reading({ intake, mayMake }: { intake: IntakeRow; mayMake: boolean }) {
   const [progress, setProgress] = useState<Omit<IntakeRow["progress"], "left"> & { left?: number | null }>(
     intake.progress,
   );
-  useLive((event) => {
-    if (event.topic === "intake" && event.id === intake.id && event.progress) setProgress(event.progress);
-  });
+  useProgress(`intake:${intake.id}`, ({ progress }) => setProgress(progress));
   const paused = intake.hold === "pause";
   return (
     <div className="reading">

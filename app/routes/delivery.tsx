@@ -17,7 +17,7 @@ import { Notes } from "../components/Notes";
 import { Progress } from "../components/Progress";
 import { Refusal } from "../components/Refusal";
 import { act, found, idOf, look } from "../guard";
-import { useCatchUp, useFresh, useLive } from "../view/live";
+import { useCatchUp, useFresh, useProgress } from "../view/live";
 import { useTitleBlock } from "../view/titleBlock";
 import { useView } from "../view/viewContext";
 import { useKept } from "../view/useKept";
@@ -53,9 +53,7 @@ export default function Delivery({ loaderData, actionData: answer }: Route.Compo
   const { delivery, account, profileNames, mayMake } = loaderData;
   const [progress, setProgress] = useState(delivery.progress);
   const active = delivery.state === "planned" || delivery.state === "running";
-  useLive((event) => {
-    if (event.topic === "delivery" && event.id === delivery.id && event.progress) setProgress(event.progress);
-  });
+  useProgress(`delivery:${delivery.id}`, ({ progress }) => setProgress(progress));
   useCatchUp(delivery.id, active);
   useFresh((event) => event.topic === "delivery" && event.id === delivery.id && !event.progress);
   const files = account?.materials.reduce((sum, material) => sum + material.files.length, 0) ?? 0;

@@ -13,7 +13,7 @@ import { look } from "../guard";
 import { pageIn } from "../pageIn";
 import { DropPlace } from "../intake/DropPlace";
 import { titleOf } from "../intake/titleOf";
-import { useFresh, useLive } from "../view/live";
+import { useFresh, useProgress } from "../view/live";
 import type { Route } from "./+types/intakes";
 import { moment } from "../view/moment";
 
@@ -46,9 +46,9 @@ export default function Intakes({
 }: Route.ComponentProps) {
   useFresh((event) => event.topic === "intake" && !event.progress);
   const [live, setLive] = useState<Record<string, { state?: string; done: number; total: number }>>({});
-  useLive(({ topic, id, state, progress }) => {
-    if (topic === "intake" && progress) setLive((before) => ({ ...before, [id]: { state, ...progress } }));
-  });
+  useProgress("intake", ({ id, state, progress }) =>
+    setLive((before) => ({ ...before, [id]: { state, ...progress } })),
+  );
   return (
     <div className="page">
       <h1>Intake</h1>

@@ -2,40 +2,72 @@ import { createContext, useContext, useEffect, useRef, useState, type ReactNode 
 import { useRevalidator } from "react-router";
 import type { StudioEvent } from "#server/events/event";
 import { eventLine, type Source } from "./eventLine";
+import { freshAfter } from "./freshAfter";
 
 type Heard = (event: StudioEvent) => void;
+/** Of all intakes, of all deliveries, or of one of them. */
+type Steps = "intake" | "delivery" | `${"intake" | "delivery"}:${string}`;
+
+interface Live {
+  listeners: Set<Heard>;
+  /** Asks for how far some work is, until the returned function is called. */
+  follow(steps: Steps): () => void;
+}
 
 const IsLiveContext = createContext(true);
-const LiveContext = createContext<Set<Heard> | null>(null);
+const LiveContext = createContext<Live | null>(null);
 
-/** One stream of events for the whole screen. */
+/** One stream of events for the whole screen; how far some work is comes where a part of the screen follows it. */
 export function LiveProvider({ children }: { children: ReactNode }) {
-  const listeners = useRef(new Set<Heard>());
+  const [listeners] = useState(() => new Set<Heard>());
+  const [followed, setFollowed] = useState<Steps[]>([]);
   const { revalidate } = useRevalidator();
   const refresh = useRef(revalidate);
   useEffect(() => {
     refresh.current = revalidate;
   });
   const [isLive, setLive] = useState(true);
-  useEffect(
-    () =>
-      eventLine({
-        open: () => new EventSource("/api/v1/events") as Source,
-        heard(data) {
-          const event = JSON.parse(data) as StudioEvent;
-          for (const heard of listeners.current) heard(event);
-        },
-        told(live) {
-          setLive(live);
-          // What happened before the line was there, or while it was down, is not told: the page is loaded anew.
-          if (live) void refresh.current();
-        },
-      }),
-    [],
-  );
+  const line = useRef<(() => void) | undefined>(undefined);
+  const steps = [...new Set(followed)].sort().join(",");
+  useEffect(() => {
+    // Another line takes over from the one before once it is there, so that nothing is missed between them.
+    let former = line.current;
+    const leaveFormer = () => {
+      former?.();
+      former = undefined;
+    };
+    let hasTakenOver = former === undefined;
+    const end = eventLine({
+      open: () => new EventSource(`/api/v1/events?steps=${steps}`) as Source,
+      heard(data) {
+        const event = JSON.parse(data) as StudioEvent;
+        for (const heard of listeners) heard(event);
+      },
+      told(live) {
+        setLive(live);
+        if (!live) return;
+        leaveFormer();
+        // What happened before the line was there, or while it was down, is not told: the page is loaded anew.
+        if (hasTakenOver) void refresh.current();
+        hasTakenOver = true;
+      },
+    });
+    line.current = () => {
+      leaveFormer();
+      end();
+    };
+  }, [steps, listeners]);
+  useEffect(() => () => line.current?.(), []);
+  const [live] = useState<Live>(() => ({
+    listeners,
+    follow(steps) {
+      setFollowed((before) => [...before, steps]);
+      return () => setFollowed((before) => before.filter((_, at) => at !== before.indexOf(steps)));
+    },
+  }));
   return (
     <IsLiveContext.Provider value={isLive}>
-      <LiveContext.Provider value={listeners.current}>{children}</LiveContext.Provider>
+      <LiveContext.Provider value={live}>{children}</LiveContext.Provider>
     </IsLiveContext.Provider>
   );
 }
@@ -44,30 +76,58 @@ export function LiveProvider({ children }: { children: ReactNode }) {
 export const useIsLive = (): boolean => useContext(IsLiveContext);
 
 /** Calls back for every event while the component is there. */
-export function useLive(heard: Heard): void {
-  const listeners = useContext(LiveContext);
+function useLive(heard: Heard): void {
+  const live = useContext(LiveContext);
   const latest = useRef(heard);
   useEffect(() => {
     latest.current = heard;
   });
   useEffect(() => {
     const call: Heard = (event) => latest.current(event);
-    listeners?.add(call);
-    return () => void listeners?.delete(call);
-  }, [listeners]);
+    live?.listeners.add(call);
+    return () => void live?.listeners.delete(call);
+  }, [live]);
 }
 
-/** Loads the page's data again, at most twice a second, when an event concerns it. */
+/** Calls back with how far some work is, each time it is further. */
+export function useProgress(
+  steps: Steps,
+  told: (event: StudioEvent & Pick<Required<StudioEvent>, "progress">) => void,
+): void {
+  const live = useContext(LiveContext);
+  useEffect(() => live?.follow(steps), [live, steps]);
+  useLive(({ progress, ...event }) => {
+    if (progress && [event.topic, `${event.topic}:${event.id}`].includes(steps)) told({ ...event, progress });
+  });
+}
+
+/** Loads the page's data again when an event concerns it: as soon as `freshAfter` says, and not while nobody sees the page. */
 export function useFresh(concerns: (event: StudioEvent) => boolean): void {
   const { revalidate } = useRevalidator();
   const waiting = useRef<number | undefined>(undefined);
-  useEffect(() => () => window.clearTimeout(waiting.current), []);
+  const tookMs = useRef(0);
+  const leaving = useRef<AbortSignal | undefined>(undefined);
+  useEffect(() => {
+    const left = new AbortController();
+    leaving.current = left.signal;
+    return () => {
+      left.abort();
+      window.clearTimeout(waiting.current);
+      waiting.current = undefined;
+    };
+  }, []);
   useLive((event) => {
     if (!concerns(event) || waiting.current !== undefined) return;
-    waiting.current = window.setTimeout(() => {
+    const load = () => {
+      if (document.hidden) {
+        const signal = leaving.current;
+        return document.addEventListener("visibilitychange", load, { once: true, signal });
+      }
       waiting.current = undefined;
-      void revalidate();
-    }, 500);
+      const start = performance.now();
+      void revalidate().then(() => (tookMs.current = performance.now() - start));
+    };
+    waiting.current = window.setTimeout(load, freshAfter(tookMs.current, Math.random()));
   });
 }
 

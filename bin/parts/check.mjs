@@ -22,6 +22,7 @@ await main(async () => {
   step("Types and routes", "node", ["node_modules/@react-router/dev/bin.js", "typegen"]);
   step("Types", "node", ["node_modules/typescript/bin/tsc", "--noEmit"]);
   step("Lint", "node", ["node_modules/eslint/bin/eslint.js", "."]);
+  step("Kernels", "node", ["bin/parts/kernels.mjs", "--check"]);
   step("Unused exports", "node", ["node_modules/knip/bin/knip.js", "--no-progress", "--no-config-hints"]);
   step("Format", "node", ["node_modules/prettier/bin/prettier.cjs", "--check", "--log-level", "warn", "."]);
 

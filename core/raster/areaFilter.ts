@@ -1,3 +1,5 @@
+import type { Rows } from "#core/raster/simd/rows";
+
 /** Rows of values, channels interleaved, to be filtered to another size. */
 export interface FilterSource {
   width: number;
@@ -21,118 +23,113 @@ interface Taps {
 /**
  * Filters to another size by a tent whose width follows the reduction, separable, so that reduction neither aliases nor
  * rings. Only the rows under one output row are held in floating point at a time.
+ * @param rows where they are held
  * @param writeRow gets each row's `width × channels` values, from the top down; the array is used again for the next
  */
 export function areaFilter(
+  rows: Rows,
   source: FilterSource,
   width: number,
   height: number,
   writeRow: (y: number, values: Float32Array) => void,
 ): void {
-  const [across, down] = [makeTaps(source.width, width), makeTaps(source.height, height)];
-  const stride = width * source.channels;
-  const narrow = narrower(source, across);
-  // As many rows as lie under one output row, narrowed already; each source row has its place among them.
-  const held = Array.from({ length: down.count }, () => new Float32Array(stride));
-  const holds = new Int32Array(down.count).fill(-1);
-  const values = new Float32Array(stride);
-  const under: Float32Array[] = [];
-  const weights: number[] = [];
+  const { channels, wrap } = source;
+  const across = makeTaps(source.width, width);
+  const down = makeTaps(source.height, height);
+  const before = Math.max(0, -across.first[0]);
+  const after = Math.max(0, across.first[width - 1] + across.count - source.width);
+  const margins = { before, after };
+  const rowUnder = (height < source.height ? reduced : enlarged)(rows, source, down, margins);
+  const narrow = narrower(rows, across, channels, before);
+  const values = rows.floats(width * channels);
   for (let y = 0; y < height; y++) {
-    under.length = weights.length = 0;
-    for (let k = 0; k < down.count; k++) {
-      const weight = down.weights[y * down.count + k];
-      if (weight === 0) continue;
-      const at = place(down.first[y] + k, source.height, source.wrap);
-      const slot = (down.first[y] + k + source.height * down.count) % down.count;
-      if (holds[slot] !== at) {
-        narrow(at, held[slot]);
-        holds[slot] = at;
-      }
-      under.push(held[slot]);
-      weights.push(weight);
-    }
-    weigh(under, weights, values);
+    const row = rowUnder(y);
+    for (let i = 0; i < before; i++) copyPixel(row, before + place(i - before, source.width, wrap), i);
+    for (let i = 0, to = before + source.width; i < after; i++, to++)
+      copyPixel(row, before + place(source.width + i, source.width, wrap), to);
+    narrow(row, values);
     writeRow(y, values);
   }
-}
 
-/** The sum of rows by their weights; three at a time, since to store is dear. */
-function weigh(rows: readonly Float32Array[], weights: readonly number[], into: Float32Array): void {
-  const none = rows[0];
-  for (let k = 0; k < rows.length; k += 3) {
-    const a = rows[k];
-    const b = rows[k + 1] ?? none;
-    const c = rows[k + 2] ?? none;
-    const wa = weights[k];
-    const wb = weights[k + 1] ?? 0;
-    const wc = weights[k + 2] ?? 0;
-    if (k === 0) for (let i = 0; i < into.length; i++) into[i] = wa * a[i] + wb * b[i] + wc * c[i];
-    else for (let i = 0; i < into.length; i++) into[i] += wa * a[i] + wb * b[i] + wc * c[i];
+  function copyPixel(row: Float32Array, from: number, to: number): void {
+    for (let c = 0; c < channels; c++) row[to * channels + c] = row[from * channels + c];
   }
 }
 
-/** Reads a row with what lies beyond its ends, so that no tap has to look where it is, and narrows it. */
-function narrower({ width, channels, wrap, readRow }: FilterSource, taps: Taps) {
-  const { first, count } = taps;
-  const before = Math.max(0, -first[0]);
-  const after = Math.max(0, first[first.length - 1] + count - width);
-  const read = new Float32Array(width * channels);
-  const row = new Float32Array((before + width + after) * channels);
-  return (y: number, into: Float32Array): void => {
-    readRow(y, read);
-    row.set(read, before * channels);
-    for (let i = 0; i < before; i++) copyPixel(place(i - before, width, wrap), i);
-    for (let i = 0; i < after; i++) copyPixel(place(width + i, width, wrap), before + width + i);
-    if (channels === 1) narrowOne(row, taps, before, into);
-    else if (channels === 3) narrowThree(row, taps, before, into);
-    else narrowAny(row, taps, before, channels, into);
+interface Margins {
+  before: number;
+  after: number;
+}
+
+/** A row with its margins, and the part between them. */
+function rowWithMargins(rows: Rows, { width, channels }: FilterSource, { before, after }: Margins) {
+  const whole = rows.floats((before + width + after) * channels);
+  return { whole, inner: whole.subarray(before * channels, (before + width) * channels) };
+}
+
+/** How many output rows one source row lies under, where there are fewer of them. */
+const UNDER = 3;
+
+/** The weighed sum of the source rows under each output row, asked for from the top down: each is read once and added to all. */
+function reduced(rows: Rows, source: FilterSource, { first, count, weights }: Taps, margins: Margins) {
+  const sums = Array.from({ length: UNDER }, () => ({
+    ...rowWithMargins(rows, source, margins),
+    begun: -1,
+  }));
+  const row = rows.floats(source.width * source.channels);
+  let next = first[0];
+  return (y: number): Float32Array => {
+    for (const end = first[y] + count; next < end; next++) {
+      source.readRow(place(next, source.height, source.wrap), row);
+      for (let to = y; to < first.length && first[to] <= next; to++) {
+        const weight = weights[to * count + next - first[to]];
+        if (weight === 0) continue;
+        const sum = sums[to % UNDER];
+        rows.kernels.weigh(row.byteOffset, weight, sum.inner.byteOffset, row.length, sum.begun === to);
+        sum.begun = to;
+      }
+    }
+    return sums[y % UNDER].whole;
   };
-
-  function copyPixel(from: number, to: number): void {
-    for (let c = 0; c < channels; c++) row[to * channels + c] = read[from * channels + c];
-  }
 }
 
-function narrowOne(row: Float32Array, { first, count, weights }: Taps, before: number, into: Float32Array) {
-  for (let x = 0, w = 0; x < first.length; x++) {
-    let sum = 0;
-    for (let at = first[x] + before, end = at + count; at < end; at++) sum += weights[w++] * row[at];
-    into[x] = sum;
-  }
-}
-
-function narrowThree(row: Float32Array, { first, count, weights }: Taps, before: number, into: Float32Array) {
-  for (let x = 0, w = 0, o = 0; x < first.length; x++, o += 3) {
-    let a = 0;
-    let b = 0;
-    let c = 0;
-    for (let at = (first[x] + before) * 3, end = at + 3 * count; at < end; at += 3) {
-      const weight = weights[w++];
-      a += weight * row[at];
-      b += weight * row[at + 1];
-      c += weight * row[at + 2];
+/** The same where there are as many rows or more: the source rows under one are kept for those after it. */
+function enlarged(rows: Rows, source: FilterSource, { first, count, weights }: Taps, margins: Margins) {
+  const held = Array.from({ length: count }, () => ({
+    row: rows.floats(source.width * source.channels),
+    at: -1,
+  }));
+  const sum = rowWithMargins(rows, source, margins);
+  return (y: number): Float32Array => {
+    let isBegun = false;
+    for (let k = 0; k < count; k++) {
+      const weight = weights[y * count + k];
+      if (weight === 0) continue;
+      const at = place(first[y] + k, source.height, source.wrap);
+      const slot = held[(first[y] + k + count) % count];
+      if (slot.at !== at) source.readRow((slot.at = at), slot.row);
+      rows.kernels.weigh(slot.row.byteOffset, weight, sum.inner.byteOffset, slot.row.length, isBegun);
+      isBegun = true;
     }
-    into[o] = a;
-    into[o + 1] = b;
-    into[o + 2] = c;
-  }
+    return sum.whole;
+  };
 }
 
-function narrowAny(
-  row: Float32Array,
-  { first, count, weights }: Taps,
-  before: number,
-  channels: number,
-  into: Float32Array,
-) {
-  for (let x = 0, o = 0; x < first.length; x++)
-    for (let c = 0; c < channels; c++, o++) {
-      let sum = 0;
-      for (let k = 0, at = (first[x] + before) * channels + c; k < count; k++, at += channels)
-        sum += weights[x * count + k] * row[at];
-      into[o] = sum;
-    }
+/** Narrows a row, or widens it. */
+function narrower(rows: Rows, taps: Taps, channels: number, before: number) {
+  const width = taps.first.length;
+  const first = rows.integers(width);
+  first.set(taps.first.map((at) => at + before));
+  // A vector holds four taps of one channel, or one of all.
+  const count = channels === 1 ? Math.ceil(taps.count / 4) * 4 : taps.count;
+  const weights = rows.floats(width * count);
+  for (let x = 0; x < width; x++)
+    weights.set(taps.weights.subarray(x * taps.count, (x + 1) * taps.count), x * count);
+  return (row: Float32Array, into: Float32Array): void => {
+    const [from, to, of] = [row.byteOffset, into.byteOffset, first.byteOffset];
+    if (channels === 1) rows.kernels.narrow1(from, of, weights.byteOffset, count, to, width);
+    else rows.kernels.narrow4(from, of, weights.byteOffset, count, to, width, channels);
+  };
 }
 
 /** Tent of half-width max(1, reduction) input samples around each output sample's centre. */

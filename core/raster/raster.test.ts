@@ -3,6 +3,7 @@ import { createRaster, type Raster } from "#core/raster/raster";
 import { seededRandom } from "#core/pattern/random";
 import { areaFilter, type FilterSource } from "#core/raster/areaFilter";
 import { resize } from "#core/raster/resize";
+import { openRows } from "#core/raster/simd/rows";
 import { hexToLinear, linearTable, linearToSrgb, srgbEncoder, srgbToLinear } from "#core/raster/srgb";
 
 const grey = (width: number, height: number, values: number[], bitDepth: 8 | 16 = 8): Raster => {
@@ -123,7 +124,7 @@ describe("filtering to another size", () => {
           into.set(values.subarray(y * w * channels, (y + 1) * w * channels));
         const source = { width: w, height: h, channels, wrap, readRow };
         const out = new Float32Array(width * height * channels);
-        areaFilter(source, width, height, (y, row) => out.set(row, y * width * channels));
+        areaFilter(openRows(), source, width, height, (y, row) => out.set(row, y * width * channels));
         const wanted = slowly(source, width, height);
         const off = Math.max(...wanted.map((v, i) => Math.abs(v - out[i])));
         expect(off).toBeLessThan(1e-5);

@@ -23,7 +23,7 @@ const tables: { 8?: Float32Array; 16?: Float32Array } = {};
  */
 export function srgbEncoder(bitDepth: 8 | 16): (v: number) => number {
   const most = bitDepth === 16 ? 65535 : 255;
-  const { limits, begin } = (encoders[bitDepth] ??= makeEncoder(most));
+  const { limits, begin } = srgbCodes(bitDepth);
   return (v) => {
     if (!(v > 0)) return 0;
     if (v >= 1) return most;
@@ -35,16 +35,21 @@ export function srgbEncoder(bitDepth: 8 | 16): (v: number) => number {
 
 const STEPS = 65536;
 
-interface Encoder {
+/** Where the codes of linear light lie. */
+export interface SrgbCodes {
   /** From which linear value on the code after this one is nearer. */
   limits: Float64Array;
   /** The code at the beginning of each step of linear light. */
   begin: Uint16Array;
 }
 
-const encoders: { 8?: Encoder; 16?: Encoder } = {};
+const encoders: { 8?: SrgbCodes; 16?: SrgbCodes } = {};
 
-function makeEncoder(most: number): Encoder {
+/** Made once. */
+export const srgbCodes = (bitDepth: 8 | 16): SrgbCodes =>
+  (encoders[bitDepth] ??= makeCodes(bitDepth === 16 ? 65535 : 255));
+
+function makeCodes(most: number): SrgbCodes {
   const limits = Float64Array.from({ length: most + 1 }, (_, code) =>
     code === most ? Infinity : srgbToLinear((code + 0.5) / most),
   );

@@ -1,4 +1,5 @@
 import { Readable } from "node:stream";
+import pMap from "p-map";
 import { Refusal } from "#core/text/refusal";
 import type { EncodedImage } from "#core/formats/container";
 import { containerKind } from "#core/formats/containers";
@@ -19,6 +20,7 @@ import { findDerived, insertDerived, insertFile } from "#server/store/sql";
 import { announce, announceStep } from "#server/events/events";
 import { fileStore } from "#server/store/store";
 import { pool } from "#server/pool/pool";
+import { settings } from "#server/settings";
 
 /** Ends a run because somebody asked for it. */
 class Cancelled extends Error {}
@@ -64,17 +66,35 @@ async function carryOutPlans(
 ): Promise<{ account: Account; failure?: string }> {
   const total = plans.reduce((sum, plan) => sum + plan.files.length + 1, 0);
   let done = 0;
-  const step = async (what: string) => {
+  const step = async <T>(what: string, work: () => Promise<T>): Promise<T> => {
     if (await cancelAsked(database(), delivery.id)) throw new Cancelled();
-    const progress = { done: done++, total, what };
-    await setDeliveryProgress(database(), delivery.id, progress);
+    await setDeliveryProgress(database(), delivery.id, { done, total, what });
     await announceStep(database(), { topic: "delivery", id: delivery.id, state: "running" });
+    const result = await work();
+    done++;
+    return result;
   };
 
+  // All images first and the dearest of them before the others, so that no process waits for another at the end.
+  const images = plans
+    .flatMap((plan) => plan.files.map((file) => ({ plan, file })))
+    .sort((a, b) => costOf(b.file) - costOf(a.file));
+  const make = imageMaker();
+  const ready = new Map<PlannedFile, AccountFile>();
+  await pMap(
+    images,
+    async ({ plan: { material, profile }, file }) => {
+      const what = `${material.name}: ${file.slot} for ${profile}`;
+      ready.set(file, await step(what, () => make(file, material.layout === "repeating")));
+    },
+    { concurrency: settings().threads },
+  );
   const materials: AccountMaterial[] = [];
   const made: MadeFile[] = [];
   for (const plan of plans) {
-    const { material, files } = await makeMaterial(plan, step);
+    const what = `${plan.material.name}: ${plan.container ? "one file" : "settings"} for ${plan.profile}`;
+    const of = plan.files.map((file) => ready.get(file)!);
+    const { material, files } = await step(what, () => finishMaterial(plan, of));
     materials.push(material);
     made.push(...files);
   }
@@ -82,10 +102,12 @@ async function carryOutPlans(
   const written = new Set<string>();
   let failure: string | undefined;
   if (delivery.destination) {
-    await step(`Writing to ${delivery.destination.name}`);
+    const { destination } = delivery;
     try {
-      for (const file of made)
-        if (await writeToDestination(delivery.destination, file, delivery.id)) written.add(file.path);
+      await step(`Writing to ${destination.name}`, async () => {
+        for (const file of made)
+          if (await writeToDestination(destination, file, delivery.id)) written.add(file.path);
+      });
     } catch (error) {
       if (!(error instanceof Refusal)) throw error;
       failure = error.message;
@@ -106,18 +128,19 @@ async function carryOutPlans(
   return { account, failure };
 }
 
-async function makeMaterial(
+/** What an image takes, in bytes that are encoded: a normal map counts thrice as much as a height. */
+function costOf({ width, height, bitDepth, image, encoding }: PlannedFile): number {
+  const isGrey =
+    image.kind === "map" && encoding === "linear" && image.base.source.role !== "geometry_normal";
+  return width * height * (bitDepth / 8) * (isGrey ? 1 : 3);
+}
+
+/** What is made around the images of a material. */
+async function finishMaterial(
   plan: MaterialPlan,
-  step: (what: string) => Promise<void>,
+  images: AccountFile[],
 ): Promise<{ material: AccountMaterial; files: MadeFile[] }> {
   const { material } = plan;
-  const wrap = material.layout === "repeating";
-  const images: AccountFile[] = [];
-  for (const file of plan.files) {
-    await step(`${material.name}: ${file.slot} for ${plan.profile}`);
-    images.push(await makeImage(file, wrap));
-  }
-  await step(`${material.name}: ${plan.container ? "one file" : "settings"} for ${plan.profile}`);
   const files: AccountFile[] = plan.container ? [await makeContainer(plan, plan.container, images)] : images;
   const settings = await keepBytes(Buffer.from(settingsSheet(plan)), "application/json");
   const settingsFile = { path: `${plan.folder}/settings.json`, sha256: settings };
@@ -137,31 +160,39 @@ async function makeMaterial(
   };
 }
 
-async function makeImage(file: PlannedFile, wrap: boolean): Promise<AccountFile> {
-  const { path, role, operations, width, height, bitDepth, encoding, image } = file;
-  const recipe = imageRecipe(file, wrap);
-  let sha256 = await findMade(recipe);
-  if (!sha256) {
-    const formats = new Map<string, string>();
-    for (const { source } of layersOf(image)) {
-      const row = await findImage(database(), source.sha256);
-      if (!row || !(await fileStore().has(source.sha256)))
-        throw new Refusal(
-          `The original file ${source.fileName} is missing from the data folder. Take it in again.`,
-        );
-      formats.set(source.sha256, row.format);
-    }
-    const kept = await fileStore().withLocal([...formats.keys()], (pathOf) => {
-      const sources = Object.fromEntries(
-        [...formats].map(([sha256, format]) => [sha256, { path: pathOf(sha256), format }]),
+/** Makes images, or finds what the same recipe made before; one that is being made is waited for. */
+function imageMaker(): (file: PlannedFile, wrap: boolean) => Promise<AccountFile> {
+  const underWay = new Map<string, Promise<string>>();
+  return async (file, wrap) => {
+    const { path, role, operations, width, height, bitDepth, encoding } = file;
+    const recipe = imageRecipe(file, wrap);
+    const making = underWay.get(recipe) ?? findOrMake(recipe, file, wrap);
+    underWay.set(recipe, making);
+    return { path, role, operations, width, height, bitDepth, encoding, sha256: await making, written: true };
+  };
+}
+
+async function findOrMake(recipe: string, file: PlannedFile, wrap: boolean): Promise<string> {
+  const known = await findMade(recipe);
+  if (known) return known;
+  const formats = new Map<string, string>();
+  for (const { source } of layersOf(file.image)) {
+    const row = await findImage(database(), source.sha256);
+    if (!row || !(await fileStore().has(source.sha256)))
+      throw new Refusal(
+        `The original file ${source.fileName} is missing from the data folder. Take it in again.`,
       );
-      return fileStore().make((to) => pool.convert({ file, sources, wrap, to }));
-    });
-    await insertFile(database(), { ...kept, mediaType: `image/${file.format}` });
-    sha256 = kept.sha256;
-    await insertDerived(database(), recipe, sha256);
+    formats.set(source.sha256, row.format);
   }
-  return { path, role, operations, width, height, bitDepth, encoding, sha256, written: true };
+  const kept = await fileStore().withLocal([...formats.keys()], (pathOf) => {
+    const sources = Object.fromEntries(
+      [...formats].map(([sha256, format]) => [sha256, { path: pathOf(sha256), format }]),
+    );
+    return fileStore().make((to) => pool.convert({ file, sources, wrap, to }));
+  });
+  await insertFile(database(), { ...kept, mediaType: `image/${file.format}` });
+  await insertDerived(database(), recipe, kept.sha256);
+  return kept.sha256;
 }
 
 function layersOf(image: PlannedFile["image"]): PlannedLayer[] {

@@ -1,4 +1,3 @@
-import { EventEmitter } from "node:events";
 import pg from "pg";
 import { z } from "zod";
 import { type Db, database } from "#server/db/database";
@@ -29,56 +28,60 @@ export async function announceStep(db: Db, event: Omit<Note, "step">): Promise<v
 
 export interface Listener {
   heard(event: StudioEvent): void;
+  /** Whether it is to hear how far some work is; what else happens it hears anyway. */
+  follows(work: Pick<StudioEvent, "topic" | "id">): boolean;
   /** The line to the database was down for a while: what happened meanwhile was heard by nobody. */
   missed(): void;
 }
 
-const listeners = new EventEmitter<{ event: [StudioEvent]; missed: [] }>().setMaxListeners(0);
+const listeners = new Set<Listener>();
 
 let listening: Promise<void> | undefined;
 
 /** Calls back for every event until the returned function is called. */
-export async function listen({ heard, missed }: Listener): Promise<() => void> {
+export async function listen(listener: Listener): Promise<() => void> {
   await (listening ??= connect().catch((error: unknown) => {
     listening = undefined;
     throw error;
   }));
-  listeners.on("event", heard);
-  listeners.on("missed", missed);
-  return () => {
-    listeners.off("event", heard);
-    listeners.off("missed", missed);
-  };
+  listeners.add(listener);
+  return () => void listeners.delete(listener);
 }
 
 /** Steps that were heard and are about to be read; many of one subject are read once. */
 const steps = new Map<string, NodeJS.Timeout>();
 
-/** The more browsers listen, the less often each is told how far some work is. */
+/** The more browsers follow some work, the less often each is told how far it is. */
 const STEP_MS = 150;
 const STEP_MS_EACH = 10;
 const MOST_STEP_MS = 2000;
 
-/** How long steps of one subject are gathered for so many listeners, in ms. */
-export const gatheredFor = (listeners: number): number =>
-  Math.min(MOST_STEP_MS, STEP_MS + STEP_MS_EACH * listeners);
+/** How long steps of one subject are gathered for so many who follow it, in ms. */
+export const gatheredFor = (followers: number): number =>
+  Math.min(MOST_STEP_MS, STEP_MS + STEP_MS_EACH * followers);
 
 function hear(payload: string | undefined): void {
-  if (listeners.listenerCount("event") === 0) return;
+  if (listeners.size === 0) return;
   const read = noteSchema.safeParse(JSON.parse(payload ?? "null"));
   if (!read.success) return;
   const { step, ...event } = read.data;
   const { topic, id } = event;
-  if (!step || (topic !== "intake" && topic !== "delivery")) return void listeners.emit("event", event);
+  if (!step || (topic !== "intake" && topic !== "delivery")) return tell(event, [...listeners]);
   const key = `${topic} ${id}`;
-  if (steps.has(key)) return;
-  const tell = () => {
+  const followers = () => [...listeners].filter((listener) => listener.follows(event));
+  const { length } = followers();
+  if (length === 0 || steps.has(key)) return;
+  const tellStep = () => {
     steps.delete(key);
     findProgress(database(), topic, id)
-      .then((progress) => progress && listeners.emit("event", { ...event, progress }))
+      .then((progress) => progress && tell({ ...event, progress }, followers()))
       .catch((error: Error) => log.warn({ err: error }, "progress"));
   };
-  steps.set(key, setTimeout(tell, gatheredFor(listeners.listenerCount("event"))));
+  steps.set(key, setTimeout(tellStep, gatheredFor(length)));
+}
+
+function tell(event: StudioEvent, to: Listener[]): void {
+  for (const listener of to) listener.heard(event);
 }
 
 let client: pg.Client | undefined;
@@ -125,7 +128,9 @@ function comeBack(): void {
   clearTimeout(retry);
   retry = setTimeout(() => {
     const again = connect();
-    again.then(() => listeners.emit("missed"), comeBack);
+    again.then(() => {
+      for (const listener of [...listeners]) listener.missed();
+    }, comeBack);
     // Whoever comes in the meantime waits for it, and tries anew after a failure.
     listening = again.catch((error: unknown) => {
       listening = undefined;

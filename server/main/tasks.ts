@@ -11,7 +11,7 @@ import { readLane } from "#server/intake/stages/lanes";
 import { countModulesOf, failModules } from "#server/counting/commands";
 import { failFlattening, runFlattening } from "#server/flattening/run";
 import { failMend, runMend } from "#server/mending/run";
-import type { Jobs } from "#server/jobs/queue";
+import { URGENCY, type Jobs } from "#server/jobs/queue";
 import { log } from "#server/log";
 import { inScope } from "#server/scope";
 import { diskTrouble, isDatabaseAway, isDiskFull } from "#server/ownFault";
@@ -161,7 +161,8 @@ async function carryOut(
 /** Work with a net under it: what it leaves unawaited, and a stream of its own that errs, ends this work and no other. */
 function once(kind: string, request: string, work: () => Promise<void>): Promise<void> {
   return new Promise((resolve, reject) => {
-    inScope({ request, what: `job ${kind}`, end: reject }, () => {
+    const isUrgent = URGENCY[kind as keyof Jobs] === "screen";
+    inScope({ request, what: `job ${kind}`, isUrgent, end: reject }, () => {
       work().then(resolve, reject);
     });
   });

@@ -3,6 +3,7 @@ import { fileURLToPath } from "node:url";
 import type * as tasks from "#server/pool/poolTasks";
 import { CHILD_SCRIPT } from "#server/pool/childScript";
 import { processPool, type TaskLimits } from "#server/pool/processPool";
+import { currentScope } from "#server/scope";
 import { settings } from "#server/settings";
 
 type Tasks = typeof tasks;
@@ -41,7 +42,7 @@ export const pool = Object.fromEntries(
   NAMES.map((name) => [
     name,
     (task: unknown, limits: Partial<TaskLimits> = {}) =>
-      processes().run(name, task, { ...OWN_WORK, ...limits }),
+      processes().run(name, task, { ...OWN_WORK, isUrgent: currentScope()?.isUrgent, ...limits }),
   ]),
 ) as {
   [K in (typeof NAMES)[number]]: (

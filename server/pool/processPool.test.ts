@@ -61,6 +61,21 @@ describe("the pool", () => {
     expect(await run("add", { a: 5, b: 5 })).toBe(10);
   });
 
+  test("takes what somebody waits for before what waited longer, each kind in its order", async () => {
+    const [first, second] = [new AbortController(), new AbortController()];
+    const busy = [first, second].map(({ signal }) => run("spin", {}, { signal }).catch(() => undefined));
+    const order: string[] = [];
+    const asked = ["batch 1", "batch 2", "screen 1", "screen 2", "batch 3"].map((name) =>
+      run("add", { a: 1, b: 1 }, { isUrgent: name.startsWith("screen") }).then(() => order.push(name)),
+    );
+    // The other process stays busy, so that one takes them all.
+    first.abort();
+    await Promise.all(asked);
+    second.abort();
+    await Promise.all(busy);
+    expect(order).toEqual(["screen 1", "screen 2", "batch 1", "batch 2", "batch 3"]);
+  });
+
   test("has no secrets of the process that started it", async () => {
     const { readFile } = await import("node:fs/promises");
     const pid = (await run("pid")) as number;

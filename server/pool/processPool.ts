@@ -7,6 +7,8 @@ export interface TaskLimits {
   seconds: number;
   /** Memory that the task may take, besides what its process has anyway. */
   mebibytes: number;
+  /** Somebody waits for it at their screen: it goes before those that wait for nobody. */
+  isUrgent?: boolean;
   /** Ends the task at once. */
   signal?: AbortSignal;
   /** Called with what the task tells on its way. */
@@ -75,6 +77,9 @@ export function processPool(script: string, { most, idleMs }: { most: number; id
         PATH: process.env.PATH,
         NODE_ENV: "production",
         KALONOMY_LOG: process.env.KALONOMY_LOG ?? "warn",
+        // Images are given back to the system when they are freed, and not kept for the next ones in a heap full of gaps.
+        MALLOC_MMAP_THRESHOLD_: "1048576",
+        MALLOC_ARENA_MAX: "2",
       },
       stdio: ["ignore", "ignore", "ignore", "ipc"],
     });
@@ -185,7 +190,8 @@ export function processPool(script: string, { most, idleMs }: { most: number; id
           if (waiting.includes(job)) timer = setTimeout(watch, 200);
           else timer = setTimeout(() => leave(new LimitError(timeSentence(seconds))), seconds * 1000);
         };
-        waiting.push(job);
+        const behind = limits.isUrgent ? waiting.findIndex((other) => !other.limits.isUrgent) : -1;
+        waiting.splice(behind < 0 ? waiting.length : behind, 0, job);
         next();
         watch();
       });

@@ -91,6 +91,7 @@ export async function openTestStudio(fillBefore?: (databaseUrl: string) => Promi
 
   return {
     address,
+    token,
     api,
     /** The calls that were answered well. */
     answered,

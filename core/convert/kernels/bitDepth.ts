@@ -23,14 +23,19 @@ const BAYER = (() => {
 /** 16 to 8 bits, rounded to nearest; dithered on demand, as a height map needs it against terraces. */
 export function toEightBits(raster: Raster, dither: boolean): Raster {
   if (raster.bitDepth === 8) return raster;
-  const { width, height, channels } = raster;
+  const { width, height, channels, data } = raster;
   const out = createRaster(width, height, channels, 8);
-  const { data } = raster;
+  const [to, length] = [out.data, out.data.length];
+  if (!dither) {
+    const nearest = Uint8Array.from({ length: 65536 }, (_, code) => Math.floor(code / 257 + 0.5));
+    for (let i = 0; i < length; i++) to[i] = nearest[data[i]];
+    return out;
+  }
   for (let y = 0, i = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
-      const offset = dither ? BAYER[(y % 8) * 8 + (x % 8)] : 0;
+      const offset = BAYER[(y % 8) * 8 + (x % 8)] + 0.5;
       for (let c = 0; c < channels; c++, i++)
-        out.data[i] = Math.min(255, Math.max(0, Math.floor(data[i] / 257 + offset + 0.5)));
+        to[i] = Math.min(255, Math.max(0, Math.floor(data[i] / 257 + offset)));
     }
   return out;
 }
@@ -39,6 +44,7 @@ export function toEightBits(raster: Raster, dither: boolean): Raster {
 export function toSixteenBits(raster: Raster): Raster {
   if (raster.bitDepth === 16) return raster;
   const out = createRaster(raster.width, raster.height, raster.channels, 16);
-  for (let i = 0; i < raster.data.length; i++) out.data[i] = raster.data[i] * 257;
+  const [from, to, length] = [raster.data, out.data, raster.data.length];
+  for (let i = 0; i < length; i++) to[i] = from[i] * 257;
   return out;
 }

@@ -1,9 +1,12 @@
 import { checkSameSize, createRaster, rasterLike, type Raster } from "#core/raster/raster";
 
+// Arrays and lengths have names of their own in these loops: looked up for every sample they cost most of the time.
+
 /** One channel as an image of its own. */
 export function extractChannel(raster: Raster, channel: number): Raster {
   const out = rasterLike(raster, 1);
-  for (let i = 0, s = channel; i < out.data.length; i++, s += raster.channels) out.data[i] = raster.data[s];
+  const [from, to, length, step] = [raster.data, out.data, out.data.length, raster.channels];
+  for (let i = 0, s = channel; i < length; i++, s += step) to[i] = from[s];
   return out;
 }
 
@@ -15,8 +18,9 @@ export function toGrey(raster: Raster): Raster {
   if (raster.channels < 3) return extractChannel(raster, 0);
   const out = rasterLike(raster, 1);
   const { data, channels } = raster;
-  for (let i = 0, s = 0; i < out.data.length; i++, s += channels)
-    out.data[i] = Math.round((2126 * data[s] + 7152 * data[s + 1] + 722 * data[s + 2]) / 10000);
+  const [to, length] = [out.data, out.data.length];
+  for (let i = 0, s = 0; i < length; i++, s += channels)
+    to[i] = (2126 * data[s] + 7152 * data[s + 1] + 722 * data[s + 2]) / 10000 + 0.5;
   return out;
 }
 
@@ -25,8 +29,12 @@ export function dropAlpha(raster: Raster): Raster {
   if (raster.channels === 1 || raster.channels === 3) return raster;
   if (raster.channels === 2) return extractChannel(raster, 0);
   const out = rasterLike(raster, 3);
-  for (let s = 0, o = 0; s < raster.data.length; s += 4, o += 3)
-    for (let c = 0; c < 3; c++) out.data[o + c] = raster.data[s + c];
+  const [from, to, length] = [raster.data, out.data, raster.data.length];
+  for (let s = 0, o = 0; s < length; s += 4, o += 3) {
+    to[o] = from[s];
+    to[o + 1] = from[s + 1];
+    to[o + 2] = from[s + 2];
+  }
   return out;
 }
 
@@ -34,8 +42,8 @@ export function dropAlpha(raster: Raster): Raster {
 export function greyToRgb(raster: Raster): Raster {
   if (raster.channels >= 3) return raster;
   const out = rasterLike(raster, 3);
-  for (let i = 0, o = 0; o < out.data.length; i += raster.channels, o += 3)
-    out.data[o] = out.data[o + 1] = out.data[o + 2] = raster.data[i];
+  const [from, to, length, step] = [raster.data, out.data, out.data.length, raster.channels];
+  for (let i = 0, o = 0; o < length; i += step, o += 3) to[o] = to[o + 1] = to[o + 2] = from[i];
   return out;
 }
 
@@ -47,8 +55,18 @@ export function pack(parts: [Raster | number, Raster | number, Raster | number])
   const out = createRaster(images[0].width, images[0].height, 3, images[0].bitDepth);
   const max = out.bitDepth === 16 ? 65535 : 255;
   parts.forEach((part, channel) => {
-    for (let o = channel, i = 0; o < out.data.length; o += 3, i++)
-      out.data[o] = typeof part === "number" ? Math.round(part * max) : part.data[i * part.channels];
+    if (typeof part === "number") fill(out.data, channel, Math.round(part * max));
+    else interleave(part, out.data, channel);
   });
   return out;
+}
+
+function fill(into: Raster["data"], channel: number, code: number): void {
+  const { length } = into;
+  for (let o = channel; o < length; o += 3) into[o] = code;
+}
+
+function interleave({ data, channels }: Raster, into: Raster["data"], channel: number): void {
+  const { length } = into;
+  for (let o = channel, i = 0; o < length; o += 3, i += channels) into[o] = data[i];
 }

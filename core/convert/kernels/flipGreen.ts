@@ -7,6 +7,7 @@ import { maxValue, rasterLike, type Raster } from "#core/raster/raster";
 export function flipGreen(raster: Raster, out = rasterLike(raster)): Raster {
   if (out !== raster) out.data.set(raster.data);
   const max = maxValue(raster);
-  for (let i = 1; i < raster.data.length; i += raster.channels) out.data[i] = max - raster.data[i];
+  const [codes, length, step] = [out.data, out.data.length, out.channels];
+  for (let i = 1; i < length; i += step) codes[i] = max - codes[i];
   return out;
 }

@@ -6,6 +6,7 @@ import { maxValue, rasterLike, type Raster } from "#core/raster/raster";
  */
 export function invert(raster: Raster, out = rasterLike(raster)): Raster {
   const max = maxValue(raster);
-  for (let i = 0; i < raster.data.length; i++) out.data[i] = max - raster.data[i];
+  const [from, to, length] = [raster.data, out.data, raster.data.length];
+  for (let i = 0; i < length; i++) to[i] = max - from[i];
   return out;
 }

@@ -31,10 +31,7 @@ export function multiplyOcclusion(
     for (let ao = 0, i = 0; ao < 256; ao++)
       for (let value = 0; value < 256; value++, i++)
         table[i] = factors[ao] === 1 ? value : darkened(value, factors[ao]);
-    for (let i = 0, a = 0; i < base.data.length; i += base.channels, a += occlusion.channels) {
-      const row = occlusion.data[a] << 8;
-      for (let c = i; c < i + colors; c++) out.data[c] = table[row | base.data[c]];
-    }
+    byTable(base, occlusion, table, out);
     return out;
   }
   for (let i = 0, a = 0; i < base.data.length; i += base.channels, a += occlusion.channels) {
@@ -43,4 +40,19 @@ export function multiplyOcclusion(
     for (let c = i; c < i + colors; c++) out.data[c] = darkened(base.data[c], factor);
   }
   return out;
+}
+
+/** Each colour by a table of all values under all occlusions. */
+function byTable(base: Raster, occlusion: Raster, table: Uint8Array, out: Raster): void {
+  const [from, by, to] = [base.data, occlusion.data, out.data];
+  const [step, stepBy, length] = [base.channels, occlusion.channels, base.data.length];
+  if (step < 3)
+    for (let i = 0, a = 0; i < length; i += step, a += stepBy) to[i] = table[(by[a] << 8) | from[i]];
+  else
+    for (let i = 0, a = 0; i < length; i += step, a += stepBy) {
+      const row = by[a] << 8;
+      to[i] = table[row | from[i]];
+      to[i + 1] = table[row | from[i + 1]];
+      to[i + 2] = table[row | from[i + 2]];
+    }
 }

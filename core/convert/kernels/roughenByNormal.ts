@@ -1,5 +1,6 @@
 import { areaFilter } from "#core/raster/areaFilter";
 import { maxValue, rasterLike, type Raster } from "#core/raster/raster";
+import { openRows } from "#core/raster/simd/rows";
 
 export interface Roughening {
   /** Size at which the normal map is delivered. */
@@ -30,55 +31,47 @@ export function roughenByNormal(
   out = rasterLike(image),
 ): Raster {
   if (out !== image) out.data.set(image.data);
-  const variance = varianceAt(image, lostVariance(normal, by), by);
-  const max = maxValue(image);
-  const isGloss = by.values === "gloss";
-  for (let i = 0, o = 0; i < variance.length; i++, o += image.channels) {
-    if (variance[i] <= 0) continue;
-    const value = image.data[o] / max;
-    const roughness = isGloss ? 1 - value : value;
-    const squared = roughness * roughness;
-    const wider = Math.min(1, Math.sqrt(Math.sqrt(squared * squared + by.weight * variance[i])));
-    out.data[o] = Math.round((isGloss ? 1 - wider : wider) * max);
+  const variances = varianceAt(image, lostVariance(normal, by), by);
+  const { width, height, channels, bitDepth } = image;
+  const rows = openRows();
+  const codes = rows.codes(bitDepth, width * channels);
+  const lost = rows.floats(width);
+  for (let y = 0; y < height; y++) {
+    const row = out.data.subarray(y * codes.length, (y + 1) * codes.length);
+    codes.set(row);
+    lost.set(variances.subarray(y * width, (y + 1) * width));
+    rows.kernels.widen(
+      codes.byteOffset,
+      bitDepth === 16,
+      channels,
+      by.values === "gloss",
+      lost.byteOffset,
+      by.weight,
+      width,
+    );
+    row.set(codes);
   }
   return out;
 }
 
 /** σ_p² + σ_q² of the slopes under each texel of the reduced normal map, less what rounding to whole codes makes. */
 function lostVariance(normal: Raster, { width, height, wrap }: Roughening): Float32Array {
-  const { data, channels } = normal;
-  const max = maxValue(normal);
-  const stride = normal.width * channels;
+  const { data, channels, bitDepth } = normal;
   // A code is 2 / max wide; a value spread evenly over it has a twelfth of its square as variance, in both slopes.
-  const rounding = (2 * (2 / max) ** 2) / 12;
+  const rounding = (2 * (2 / maxValue(normal)) ** 2) / 12;
+  const rows = openRows();
+  const codes = rows.codes(bitDepth, normal.width * channels);
+  const readRow = (y: number, into: Float32Array) => {
+    codes.set(data.subarray(y * codes.length, (y + 1) * codes.length));
+    rows.kernels.slopes(codes.byteOffset, bitDepth === 16, channels, LEAST_UP, into.byteOffset, normal.width);
+  };
+  const lost = rows.floats(width);
   const out = new Float32Array(width * height);
-  areaFilter(
-    {
-      width: normal.width,
-      height: normal.height,
-      channels: 3,
-      wrap,
-      readRow(y, into) {
-        for (let i = 0, s = y * stride; i < into.length; i += 3, s += channels) {
-          const up = Math.max(LEAST_UP, (data[s + 2] / max) * 2 - 1);
-          const p = ((data[s] / max) * 2 - 1) / up;
-          const q = ((data[s + 1] / max) * 2 - 1) / up;
-          into[i] = p;
-          into[i + 1] = q;
-          into[i + 2] = p * p + q * q;
-        }
-      },
-    },
-    width,
-    height,
-    (y, moments) => {
-      for (let x = 0, m = 0, o = y * width; x < width; x++, m += 3, o++) {
-        const p = moments[m];
-        const q = moments[m + 1];
-        out[o] = Math.max(0, moments[m + 2] - p * p - q * q - rounding);
-      }
-    },
-  );
+  const source = { width: normal.width, height: normal.height, channels: 3, wrap, readRow };
+  areaFilter(rows, source, width, height, (y, means) => {
+    rows.kernels.variance(means.byteOffset, rounding, lost.byteOffset, width);
+    out.set(lost, y * width);
+  });
   return out;
 }
 
@@ -91,8 +84,7 @@ function varianceAt(
   if (image.width === width && image.height === height) return variance;
   const readRow = (y: number, into: Float32Array) => into.set(variance.subarray(y * width, (y + 1) * width));
   const out = new Float32Array(image.width * image.height);
-  areaFilter({ width, height, channels: 1, readRow, wrap }, image.width, image.height, (y, values) =>
-    out.set(values, y * image.width),
-  );
+  const source = { width, height, channels: 1, readRow, wrap };
+  areaFilter(openRows(), source, image.width, image.height, (y, values) => out.set(values, y * image.width));
   return out;
 }
