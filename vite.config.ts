@@ -1,12 +1,16 @@
 import { reactRouter } from "@react-router/dev/vite";
 import { fileURLToPath } from "node:url";
 import { defineConfig } from "vite";
+import { compression } from "vite-plugin-compression2";
 
 /** React Router as it is for production: its package leads to the development build, which checks and warns, everywhere. */
 const ROUTER = fileURLToPath(new URL("node_modules/react-router/dist/production/", import.meta.url));
 
 export default defineConfig(({ isSsrBuild }) => ({
-  plugins: [reactRouter()],
+  plugins: [
+    reactRouter(),
+    !isSsrBuild && compression({ include: /\.(js|css|svg)$/, algorithms: ["brotliCompress", "gzip"] }),
+  ],
   ...(isSsrBuild && {
     ssr: { noExternal: ["react-router", "@react-router/node"] },
     resolve: {

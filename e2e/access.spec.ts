@@ -107,6 +107,15 @@ test("previews are kept by browsers, and original files come in parts", async ({
   expect((await page.request.get(`/previews/${sha256}/color/65`)).status()).toBe(404);
 });
 
+test("scripts and styles come packed, and are kept by browsers for good", async ({ request }) => {
+  const page = await (await request.get("/sign-in")).text();
+  for (const name of [/\/assets\/entry\.client[^"]+\.js/, /\/assets\/root[^"]+\.css/]) {
+    const headers = (await request.get(name.exec(page)![0])).headers();
+    expect(headers["content-encoding"]).toBe("br");
+    expect(headers["cache-control"]).toContain("immutable");
+  }
+});
+
 test("a keeper adds people, and a token is shown once", async ({ browser }) => {
   const page = await signIn(browser, "ines");
   await page.goto("/people");

@@ -1,6 +1,7 @@
 import { randomBytes, randomUUID } from "node:crypto";
 import type { AddressInfo } from "node:net";
 import compression from "compression";
+import expressStaticGzip from "express-static-gzip";
 import express, { type Express, type NextFunction, type Request, type Response } from "express";
 import helmet from "helmet";
 import type { ServerBuild } from "react-router";
@@ -46,10 +47,7 @@ export function createApp(build: ServerBuild, isReady = () => true): Express {
   app.get("/metrics", metrics);
   app.use((_request, _response, next) => next(isReady() ? undefined : notReady()));
   app.use(sameOrigin);
-  app.use(
-    "/assets",
-    express.static("build/client/assets", { immutable: true, maxAge: "1y", fallthrough: false }),
-  );
+  app.use("/assets", assets());
   app.use("/favicon.svg", express.static("build/client/favicon.svg", { maxAge: "1h" }));
   app.use(fileRoutesAt());
   app.use(UPLOADS_PATH, resumableUploads());
@@ -65,6 +63,14 @@ const notReady = () =>
     "Not just now",
     "The database does not answer just now. Try again in a few seconds; nothing is lost.",
   );
+
+/** What a browser keeps for good; packed once, when it is built. */
+const assets = () =>
+  expressStaticGzip("build/client/assets", {
+    enableBrotli: true,
+    orderPreference: ["br", "gz"],
+    serveStatic: { immutable: true, maxAge: "1y", fallthrough: false },
+  });
 
 /** Answers, quickly: the last percents of size cost several times the time. */
 function compressed() {
