@@ -1,7 +1,8 @@
+import { z } from "zod";
 import { finishChangeSchema } from "#core/finish/finish";
 import { FINISH_NUMBERS, type FinishFields } from "#core/finish/finishValues";
 import { badField } from "#server/problem";
-import { readName } from "../readName";
+import { fieldsOf, nameField } from "../fieldsOf";
 
 /** Reads the form of the finish. @throws {Problem} naming the field that does not fit */
 export function readFinish(form: FormData): FinishFields & { name: string } {
@@ -21,7 +22,7 @@ export function readFinish(form: FormData): FinishFields & { name: string } {
   }
   const direction = form.get("normalDirection");
   return {
-    name: readName(form, "the material"),
+    name: fieldsOf(form, z.object({ name: nameField("the material") })).name,
     finish: finish.data,
     ...((direction === "+Y" || direction === "-Y") && { normalDirection: direction }),
   };

@@ -1,3 +1,4 @@
+import { z } from "zod";
 import { useEffect, useState } from "react";
 import { Form as Fields } from "react-bootstrap";
 import { Form, redirect, useNavigation } from "react-router";
@@ -9,7 +10,7 @@ import { Refusal } from "../components/Refusal";
 import { Meanwhile } from "../finish/Meanwhile";
 import { readFinish } from "../finish/readFinish";
 import { act, idOf, look } from "../guard";
-import { readName } from "../readName";
+import { fieldsOf, nameField } from "../fieldsOf";
 import { useBench } from "../view/useBench";
 import { useKept } from "../view/useKept";
 import type { Route } from "./+types/benchFinish";
@@ -18,12 +19,14 @@ export { StepError as ErrorBoundary } from "../components/StepError";
 
 export const loader = look(async () => null);
 
+const COPY = z.object({ name: nameField("the copy") });
+
 export const action = act(
   async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
     const id = idOf(params);
     const intent = form.get("intent");
     if (intent === "copy") {
-      const name = readName(form, "the copy");
+      const { name } = fieldsOf(form, COPY);
       const copy = await copyMaterial(id, name, person);
       return redirect(`/materials/${copy.id}`);
     }

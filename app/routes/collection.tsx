@@ -10,7 +10,6 @@ import type { Person } from "#server/auth/person";
 import { listProjectNames } from "#server/project/queries";
 import { shareWithProject } from "#server/project/commands";
 import { changeCollection, changeCollectionMembers, removeCollection } from "#server/collection/commands";
-import { badField } from "#server/problem";
 import { Button } from "../components/Button";
 import { Chip } from "../components/Chip";
 import { Empty } from "../components/Empty";
@@ -20,7 +19,7 @@ import { SampleWall, SIDE } from "../components/SampleWall";
 import { More, NameField } from "../components/More";
 import { Pages } from "../components/Pages";
 import { act, found, idOf, look } from "../guard";
-import { readName } from "../readName";
+import { fieldsOf, intent, intents, nameField, orNull } from "../fieldsOf";
 import { pageIn } from "../pageIn";
 import { useFresh } from "../view/live";
 import { useSelection } from "../view/selection";
@@ -57,27 +56,34 @@ export const loader = look(async ({ request, params, person }: Route.LoaderArgs 
   };
 });
 
+const ACTS = intents(
+  intent("delete"),
+  intent("change", { name: nameField("the collection"), parent: orNull(z.uuid()) }),
+  intent("give", { project: z.uuid() }),
+  intent("take", { project: z.uuid() }),
+  intent("remove", { material: z.array(z.uuid()) }),
+);
+
 export const action = act(async ({ params, form }: Route.ActionArgs & { form: FormData }) => {
   const id = idOf(params);
-  const intent = String(form.get("intent"));
-  if (intent === "delete") {
-    await removeCollection(id);
-    return redirect("/collections");
+  const asked = fieldsOf(form, ACTS);
+  switch (asked.intent) {
+    case "delete":
+      await removeCollection(id);
+      return redirect("/collections");
+    case "change":
+      await changeCollection(id, { name: asked.name, parent: asked.parent });
+      return { changed: true };
+    case "give":
+      await shareWithProject(asked.project, "collections", { add: [id], remove: [] });
+      return null;
+    case "take":
+      await shareWithProject(asked.project, "collections", { add: [], remove: [id] });
+      return null;
+    case "remove":
+      await changeCollectionMembers(id, { add: [], remove: asked.material });
+      return null;
   }
-  if (intent === "change") {
-    const name = readName(form, "the collection");
-    const parent = String(form.get("parent") ?? "");
-    await changeCollection(id, { name, parent: parent === "" ? null : z.uuid().parse(parent) });
-    return { changed: true };
-  }
-  if (intent === "give" || intent === "take") {
-    const project = z.uuid().parse(form.get("project"));
-    const change = intent === "give" ? { add: [id], remove: [] } : { add: [], remove: [id] };
-    await shareWithProject(project, "collections", change);
-  } else if (intent === "remove") {
-    await changeCollectionMembers(id, { add: [], remove: z.array(z.uuid()).parse(form.getAll("material")) });
-  } else throw badField("/intent", `“${intent}” is nothing that can be done here.`);
-  return null;
 });
 
 export default function Collection({ loaderData, actionData: answer }: Route.ComponentProps) {

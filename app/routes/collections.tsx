@@ -11,7 +11,7 @@ import { Button } from "../components/Button";
 import { Empty } from "../components/Empty";
 import { Refusal } from "../components/Refusal";
 import { act, look } from "../guard";
-import { readName } from "../readName";
+import { fieldsOf, nameField, orNull } from "../fieldsOf";
 import { useFresh } from "../view/live";
 import { useKept } from "../view/useKept";
 import type { Route } from "./+types/collections";
@@ -23,10 +23,10 @@ export const loader = look(async ({ person }: Route.LoaderArgs & { person: Perso
   mayMake: mayDo(person, "make"),
 }));
 
+const NEW = z.object({ name: nameField("the collection"), parent: orNull(z.uuid()) });
+
 export const action = act(async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
-  const name = readName(form, "the collection");
-  const parent = z.uuid().safeParse(form.get("parent"));
-  const id = await createCollection({ name, parent: parent.success ? parent.data : null }, person);
+  const id = await createCollection(fieldsOf(form, NEW), person);
   return redirect(`/collections/${id}`);
 });
 

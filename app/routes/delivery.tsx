@@ -9,7 +9,6 @@ import type { Person } from "#server/auth/person";
 import { listProfiles } from "#server/profile/sql";
 import type { AccountMaterial } from "#server/delivery/account";
 import { cancelDelivery, deliverAgain } from "#server/delivery/commands";
-import { badField } from "#server/problem";
 import { LedgerHead } from "../components/LedgerHead";
 import { Button } from "../components/Button";
 import { DELIVERY_WORDS } from "../components/DeliveryTable";
@@ -21,6 +20,7 @@ import { useCatchUp, useFresh, useProgress } from "../view/live";
 import { useTitleBlock } from "../view/titleBlock";
 import { useView } from "../view/viewContext";
 import { useKept } from "../view/useKept";
+import { fieldsOf, intent, intents } from "../fieldsOf";
 import type { Route } from "./+types/delivery";
 
 export const meta: Route.MetaFunction = () => [{ title: "Delivery – Kalonomy" }];
@@ -38,11 +38,13 @@ export const loader = look(async ({ params, person }: Route.LoaderArgs & { perso
   };
 });
 
+const ACTS = intents(intent("again"), intent("cancel"));
+
 export const action = act(
   async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
     const id = idOf(params);
-    if (form.get("intent") === "again") return redirect(`/deliveries/${(await deliverAgain(id, person)).id}`);
-    if (form.get("intent") !== "cancel") throw badField("/intent", "Say what to do: again, or cancel.");
+    if (fieldsOf(form, ACTS).intent === "again")
+      return redirect(`/deliveries/${(await deliverAgain(id, person)).id}`);
     await cancelDelivery(id);
     return null;
   },

@@ -11,7 +11,7 @@ import { reviewCandidates, waitingFolders } from "#server/intake/review";
 import { listUploads } from "#server/intake/receiving/sql";
 import type { Person } from "#server/auth/person";
 import { readStudio } from "#server/studio/sql";
-import { acceptCandidates } from "#server/intake/accept";
+import { accept } from "#server/intake/acceptance";
 import { holdIntake, readAgain } from "#server/intake/commands";
 import { readOptions } from "#server/intake/intakeOptions";
 import { tryAgain } from "#server/intake/commands";
@@ -103,7 +103,7 @@ export const action = act(
       return { materials: [], skipped: [] };
     }
     const choices = readChoices(form, await waitingCandidates(database(), id));
-    return acceptCandidates(id, choices, person, readAcceptOptions(form));
+    return accept(id, choices, person, readAcceptOptions(form));
   },
 );
 

@@ -19,7 +19,7 @@ import { Refusal } from "../components/Refusal";
 import { SamplePatch } from "../components/SamplePatch";
 import { SampleWall, SIDE } from "../components/SampleWall";
 import { act, look } from "../guard";
-import { readName } from "../readName";
+import { fieldsOf, intent, intents, nameField } from "../fieldsOf";
 import { refusalOf } from "../refusal";
 import { useFresh } from "../view/live";
 import { useSelection } from "../view/selection";
@@ -58,30 +58,45 @@ export const loader = look(async ({ request, person }: Route.LoaderArgs & { pers
   };
 });
 
+const selected = { material: z.array(z.uuid()).max(5000, "Select 5,000 materials at most.") };
+const ACTS = intents(
+  intent("plain", {
+    name: nameField("the colour"),
+    color: z
+      .string("Choose a colour.")
+      .regex(/^#[0-9a-f]{6}$/i, { error: ({ input }) => `“${String(input)}” is no colour. Write #rrggbb.` }),
+    roughness: z.number("Roughness is a number from 0 to 1.").default(0.5),
+  }),
+  intent("collection", {
+    ...selected,
+    collection: z.uuid().optional(),
+    newName: nameField("the collection").optional(),
+  }),
+  intent("project", { ...selected, project: z.uuid() }),
+);
+
 export const action = act(async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
-  const intent = String(form.get("intent"));
-  const ids = z.array(z.uuid()).max(5000).parse(form.getAll("material"));
-  if (intent === "plain") {
-    const color = String(form.get("color") ?? "");
-    const name = readName(form, "the colour");
-    if (!/^#[0-9a-f]{6}$/i.test(color)) throw badField("/color", `“${color}” is no colour. Write #rrggbb.`);
-    const made = await createPlain(
-      { name, color, finish: { roughness: Number(form.get("roughness")) || 0.5 } },
-      person,
-    );
-    return redirect(`/materials/${made.id}/finish`);
+  const asked = fieldsOf(form, ACTS);
+  switch (asked.intent) {
+    case "plain": {
+      const { name, color, roughness } = asked;
+      const made = await createPlain({ name, color, finish: { roughness } }, person);
+      return redirect(`/materials/${made.id}/finish`);
+    }
+    case "collection": {
+      const { material: ids, collection, newName } = asked;
+      if (newName === undefined && collection === undefined)
+        throw badField("/newName", "Choose a collection, or give a new one a name.");
+      const id = newName === undefined ? collection! : await createCollectionOf(newName, ids, person);
+      if (newName === undefined) await changeCollectionMembers(id, { add: ids, remove: [] });
+      return { done: `${ids.length} in the collection.`, to: `/collections/${id}` };
+    }
+    case "project": {
+      const { material: ids, project } = asked;
+      await shareWithProject(project, "materials", { add: ids, remove: [] });
+      return { done: `${ids.length} in the project.`, to: `/projects/${project}` };
+    }
   }
-  if (intent === "collection") {
-    const id = form.get("newName")
-      ? await createCollectionOf(readName(form, "the collection", "newName"), ids, person)
-      : z.uuid().parse(form.get("collection"));
-    if (!form.get("newName")) await changeCollectionMembers(id, { add: ids, remove: [] });
-    return { done: `${ids.length} in the collection.`, to: `/collections/${id}` };
-  }
-  if (intent !== "project") throw badField("/intent", `“${intent}” is nothing that can be done here.`);
-  const id = z.uuid().parse(form.get("project"));
-  await shareWithProject(id, "materials", { add: ids, remove: [] });
-  return { done: `${ids.length} in the project.`, to: `/projects/${id}` };
 });
 
 export default function Library({ loaderData }: Route.ComponentProps) {

@@ -13,6 +13,7 @@ import { Refusal } from "../components/Refusal";
 import { act, look } from "../guard";
 import { moment } from "../view/moment";
 import { useKept } from "../view/useKept";
+import { fieldsOf, intent, intents } from "../fieldsOf";
 import type { Route } from "./+types/me";
 
 export const meta: Route.MetaFunction = () => [{ title: "You – Kalonomy" }];
@@ -27,33 +28,42 @@ export const loader = look(async ({ request, person }: Route.LoaderArgs & { pers
   };
 });
 
+const password = () => z.string().default("");
+const ACTS = intents(
+  intent("token", { name: z.string().default("") }),
+  intent("revoke", { id: z.uuid() }),
+  intent("password", {
+    now: password(),
+    next: password(),
+    again: password(),
+    keepTokens: z.boolean().default(false),
+  }),
+  intent("end", { id: z.uuid() }),
+  intent("end-others"),
+);
+
 export const action = act(
   async ({ request, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
-    const text = (name: string) => String(form.get(name) ?? "");
+    const asked = fieldsOf(form, ACTS);
     const own = () => ownSession(request.headers.get("Cookie"));
-    switch (form.get("intent")) {
+    switch (asked.intent) {
       case "token":
-        return { token: (await makeToken(person, text("name"))).secret };
+        return { token: (await makeToken(person, asked.name)).secret };
       case "revoke":
-        await revokeOwnToken(person, z.uuid().parse(form.get("id")));
+        await revokeOwnToken(person, asked.id);
         return null;
-      case "password":
-        if (text("next") !== text("again"))
-          throw badField("/again", "The new password is written in two ways.");
-        await changePassword(
-          person,
-          { now: text("now"), next: text("next"), keepTokens: form.has("keepTokens") },
-          await own(),
-        );
+      case "password": {
+        const { now, next, again, keepTokens } = asked;
+        if (next !== again) throw badField("/again", "The new password is written in two ways.");
+        await changePassword(person, { now, next, keepTokens }, await own());
         return { changed: true };
+      }
       case "end":
-        await endOwnSessions(person, { id: z.uuid().parse(form.get("id")) });
+        await endOwnSessions(person, { id: asked.id });
         return null;
       case "end-others":
         await endOwnSessions(person, { allBut: await own() });
         return null;
-      default:
-        throw badField("/intent", "That is nothing that can be done here.");
     }
   },
 );

@@ -7,11 +7,11 @@ import { database } from "#server/db/database";
 import { LEVELS, type Level, type Person } from "#server/auth/person";
 import { listPeople } from "#server/people/queries";
 import { addPerson, changeLevel, giveNewPassword, newPersonSchema, retire } from "#server/people/commands";
-import { badField } from "#server/problem";
 import { Button } from "../components/Button";
 import { Refusal } from "../components/Refusal";
 import { act, look } from "../guard";
 import { useKept } from "../view/useKept";
+import { fieldsOf, intent, intents } from "../fieldsOf";
 import type { Route } from "./+types/people";
 
 export const meta: Route.MetaFunction = () => [{ title: "People – Kalonomy" }];
@@ -23,29 +23,31 @@ export const loader = look(async ({ person }: Route.LoaderArgs & { person: Perso
   leastPassword: MIN_PASSWORD,
 }));
 
+const ACTS = intents(
+  intent("add", newPersonSchema.shape),
+  intent("level", { id: z.uuid(), level: z.enum(LEVELS) }),
+  intent("password", { id: z.uuid(), password: z.string().default("") }),
+  intent("retire", { id: z.uuid() }),
+);
+
 export const action = act(async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
-  const { intent, ...fields } = Object.fromEntries(form);
-  const id = () => z.uuid().parse(fields.id);
-  switch (intent) {
+  const asked = fieldsOf(form, ACTS);
+  switch (asked.intent) {
     case "add": {
-      const read = newPersonSchema.safeParse(fields);
-      if (!read.success)
-        throw badField(`/${read.error.issues[0].path.join("/")}`, read.error.issues[0].message);
-      return { done: `${(await addPerson(read.data)).name} can sign in.` };
+      const { intent: _, ...added } = asked;
+      return { done: `${(await addPerson(added)).name} can sign in.` };
     }
     case "level":
-      await changeLevel(id(), z.enum(LEVELS).parse(fields.level), person);
+      await changeLevel(asked.id, asked.level, person);
       return { done: "The level is changed." };
     case "password":
-      await giveNewPassword(id(), String(fields.password ?? ""));
+      await giveNewPassword(asked.id, asked.password);
       return {
         done: "The new password is set; they are signed out everywhere, and their tokens are revoked.",
       };
     case "retire":
-      await retire(id(), person);
+      await retire(asked.id, person);
       return { done: "Retired. What they made stays." };
-    default:
-      throw badField("/intent", "That is nothing that can be done here.");
   }
 });
 

@@ -11,7 +11,6 @@ import { pageOf, sliceOf } from "#server/db/page";
 import type { Person } from "#server/auth/person";
 import { findProjectPlace, listTaken } from "#server/project/queries";
 import { changeProject, moveProjectOn, setProjectCamera, shareWithProject } from "#server/project/commands";
-import { badField } from "#server/problem";
 import { Button } from "../components/Button";
 import { Chip } from "../components/Chip";
 import { DeliveryTable } from "../components/DeliveryTable";
@@ -23,7 +22,7 @@ import { SampleWall, SIDE } from "../components/SampleWall";
 import { More, NameField } from "../components/More";
 import { Pages } from "../components/Pages";
 import { act, found, idOf, look } from "../guard";
-import { readName } from "../readName";
+import { fieldsOf, intent, intents, nameField, orNull } from "../fieldsOf";
 import { pageIn } from "../pageIn";
 import { useFresh } from "../view/live";
 import { useTitleBlock } from "../view/titleBlock";
@@ -66,40 +65,37 @@ export const loader = look(async ({ request, params, person }: Route.LoaderArgs 
   };
 });
 
+const ACTS = intents(
+  intent("take-collection", { collection: z.uuid() }),
+  intent("leave-collection", { collection: z.uuid() }),
+  intent("leave-material", { material: z.uuid() }),
+  intent("change", { name: nameField("the project"), number: orNull(z.string().trim()) }),
+  intent("camera", cameraSchema.shape),
+  intent("move-on", { material: z.array(z.uuid()) }),
+);
+
 export const action = act(async ({ params, form }: Route.ActionArgs & { form: FormData }) => {
   const id = idOf(params);
-  const intent = String(form.get("intent"));
-  const one = (field: string) => z.uuid().parse(form.get(field));
-  switch (intent) {
+  const asked = fieldsOf(form, ACTS);
+  switch (asked.intent) {
     case "take-collection":
-      await shareWithProject(id, "collections", { add: [one("collection")], remove: [] });
+      await shareWithProject(id, "collections", { add: [asked.collection], remove: [] });
       break;
     case "leave-collection":
-      await shareWithProject(id, "collections", { add: [], remove: [one("collection")] });
+      await shareWithProject(id, "collections", { add: [], remove: [asked.collection] });
       break;
     case "leave-material":
-      await shareWithProject(id, "materials", { add: [], remove: [one("material")] });
+      await shareWithProject(id, "materials", { add: [], remove: [asked.material] });
       break;
     case "change":
-      await changeProject(id, {
-        name: readName(form, "the project"),
-        number: String(form.get("number") ?? "").trim() || null,
-      });
+      await changeProject(id, { name: asked.name, number: asked.number });
       break;
-    case "camera": {
-      const read = cameraSchema.safeParse({
-        widthPx: Number(form.get("widthPx")),
-        angleDegrees: Number(form.get("angleDegrees")),
-      });
-      if (!read.success) throw badField("/widthPx", read.error.issues[0].message);
-      await setProjectCamera(id, read.data);
+    case "camera":
+      await setProjectCamera(id, { widthPx: asked.widthPx, angleDegrees: asked.angleDegrees });
       break;
-    }
     case "move-on":
-      await moveProjectOn(id, z.array(z.uuid()).parse(form.getAll("material")));
+      await moveProjectOn(id, asked.material);
       break;
-    default:
-      throw badField("/intent", `“${intent}” is nothing that can be done here.`);
   }
   return null;
 });

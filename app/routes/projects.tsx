@@ -1,3 +1,4 @@
+import { z } from "zod";
 import { Form as Fields } from "react-bootstrap";
 import { Form, Link, redirect } from "react-router";
 import { mayDo } from "#server/auth/levels";
@@ -10,7 +11,7 @@ import { Button } from "../components/Button";
 import { Empty } from "../components/Empty";
 import { Refusal } from "../components/Refusal";
 import { act, look } from "../guard";
-import { readName } from "../readName";
+import { fieldsOf, nameField, orNull } from "../fieldsOf";
 import { useFresh } from "../view/live";
 import { useKept } from "../view/useKept";
 import type { Route } from "./+types/projects";
@@ -22,9 +23,10 @@ export const loader = look(async ({ person }: Route.LoaderArgs & { person: Perso
   mayMake: mayDo(person, "make"),
 }));
 
+const NEW = z.object({ name: nameField("the project"), number: orNull(z.string().trim()) });
+
 export const action = act(async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
-  const name = readName(form, "the project");
-  const id = await createProject({ name, number: String(form.get("number") ?? "").trim() || null }, person);
+  const id = await createProject(fieldsOf(form, NEW), person);
   return redirect(`/projects/${id}`);
 });
 

@@ -2,7 +2,6 @@ import { Form, Link } from "react-router";
 import { z } from "zod";
 import { formatBytes } from "#core/length/formatBytes";
 import type { Person } from "#server/auth/person";
-import { badField } from "#server/problem";
 import { readUpkeep, type SweepSummary } from "#server/upkeep/readUpkeep";
 import { agree, startSweep } from "#server/upkeep/sweep";
 import { LedgerHead } from "../components/LedgerHead";
@@ -11,23 +10,20 @@ import { Refusal } from "../components/Refusal";
 import { act, look } from "../guard";
 import { useCatchUp, useFresh } from "../view/live";
 import { moment } from "../view/moment";
+import { fieldsOf, intent, intents } from "../fieldsOf";
 import type { Route } from "./+types/upkeep";
 
 export const meta: Route.MetaFunction = () => [{ title: "Upkeep – Kalonomy" }];
 
 export const loader = look(readUpkeep);
 
+const ACTS = intents(intent("look"), intent("remove", { id: z.uuid() }));
+
 export const action = act(async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
-  switch (form.get("intent")) {
-    case "look":
-      await startSweep(person);
-      return null;
-    case "remove":
-      await agree(z.uuid().parse(form.get("id")));
-      return null;
-    default:
-      throw badField("/intent", "That is nothing that can be done here.");
-  }
+  const asked = fieldsOf(form, ACTS);
+  if (asked.intent === "look") await startSweep(person);
+  else await agree(asked.id);
+  return null;
 });
 
 /** Kinds of work, in the words of those who wait for it. */

@@ -6,11 +6,14 @@ export interface Camera {
   angleDegrees: number;
 }
 
+const PIXELS = "A camera has 1 to 32,768 pixels across.";
+const DEGREES = "A camera sees 1 to 170 degrees.";
+
 /** A camera as it is typed in. */
 export const cameraSchema = z
   .object({
-    widthPx: z.number("The width is a number.").int("Pixels are whole.").min(1).max(32_768),
-    angleDegrees: z.number("The angle is a number.").min(1).max(170),
+    widthPx: z.number("The width is a number.").int("Pixels are whole.").min(1, PIXELS).max(32_768, PIXELS),
+    angleDegrees: z.number("The angle is a number.").min(1, DEGREES).max(170, DEGREES),
   })
   .strict();
 

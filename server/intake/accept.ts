@@ -11,7 +11,7 @@ import { roughnessOfSheen } from "#core/supply/sheenRoughness";
 import { sheetRepeat } from "#core/supply/sheetRepeat";
 import { changeCollectionMaterials } from "#server/collection/members";
 import { findOrInsertCollection } from "#server/collection/writes";
-import { inTransaction, type Db } from "#server/db/database";
+import type { Db } from "#server/db/database";
 import { findImage } from "#server/images/queries";
 import {
   findIntake,
@@ -68,58 +68,55 @@ export interface Accepted {
   skipped: { candidate: string; name: string; reason: string }[];
 }
 
-/** Takes candidates into the library, all in one transaction. @throws {Problem} where a choice does not fit. */
+/** Takes candidates into the library, all in the caller's transaction. @throws {Problem} where a choice does not fit. */
 export async function acceptCandidates(
+  db: Db,
   intakeId: string,
   choices: Choice[] | "all",
-  person: Person,
+  person: Pick<Person, "id">,
   options: AcceptOptions = {},
 ): Promise<Accepted> {
   const wrong = options.nameRule === undefined ? undefined : ruleProblem(options.nameRule);
   if (wrong) throw badField("/nameRule", wrong);
-  return inTransaction(async (db) => {
-    const intake = await findIntake(db, intakeId);
-    if (!intake) throw notFound("intake");
-    if (intake.state !== "review" && intake.state !== "accepted")
-      throw conflict(`The intake is still “${intake.state}”. Wait until it is in review.`);
-    const chosen =
-      choices === "all" ? (await waitingCandidates(db, intakeId)).map((id): Choice => ({ id })) : choices;
-    const candidates = new Map<string, CandidateRow>();
-    for (const candidate of await findCandidates(
-      db,
-      intakeId,
-      chosen.map(({ id }) => id),
-    ))
-      candidates.set(candidate.id, candidate);
+  const intake = await findIntake(db, intakeId);
+  if (!intake) throw notFound("intake");
+  if (intake.state !== "review" && intake.state !== "accepted")
+    throw conflict(`The intake is still “${intake.state}”. Wait until it is in review.`);
+  const chosen =
+    choices === "all" ? (await waitingCandidates(db, intakeId)).map((id): Choice => ({ id })) : choices;
+  const candidates = new Map<string, CandidateRow>();
+  for (const candidate of await findCandidates(
+    db,
+    intakeId,
+    chosen.map(({ id }) => id),
+  ))
+    candidates.set(candidate.id, candidate);
 
-    if (options.keepRule && options.nameRule !== undefined) await keepNameRule(db, options.nameRule);
-    const accepted: Accepted = { materials: [], skipped: [] };
-    const taken: Taken[] = [];
-    for (const [at, choice] of chosen.entries()) {
-      const candidate = candidates.get(choice.id);
-      if (!candidate) throw badField(`/candidates/${at}/id`, `The intake has no candidate “${choice.id}”.`);
-      if (!(await lockCandidate(db, intakeId, candidate.id))) {
-        accepted.skipped.push({
-          candidate: candidate.id,
-          name: candidate.name,
-          reason: "It was accepted already.",
-        });
-        continue;
-      }
-      const named =
-        options.nameRule === undefined
-          ? choice
-          : { name: byRule(options.nameRule, candidate, at), ...choice };
-      const material = await acceptOne(db, intake, candidate, named, at, person, accepted);
-      if (material) taken.push({ ...candidate, material });
+  if (options.keepRule && options.nameRule !== undefined) await keepNameRule(db, options.nameRule);
+  const accepted: Accepted = { materials: [], skipped: [] };
+  const taken: Taken[] = [];
+  for (const [at, choice] of chosen.entries()) {
+    const candidate = candidates.get(choice.id);
+    if (!candidate) throw badField(`/candidates/${at}/id`, `The intake has no candidate “${choice.id}”.`);
+    if (!(await lockCandidate(db, intakeId, candidate.id))) {
+      accepted.skipped.push({
+        candidate: candidate.id,
+        name: candidate.name,
+        reason: "It was accepted already.",
+      });
+      continue;
     }
-    if (options.collections) await intoCollections(db, taken, options.collections, person);
-    const left = (await waitingCandidates(db, intakeId)).length > 0;
-    if (!left) await setIntakeState(db, intakeId, "accepted");
-    await announce(db, { topic: "intake", id: intakeId, state: left ? "review" : "accepted" });
-    await announce(db, { topic: "library", id: intakeId });
-    return accepted;
-  });
+    const named =
+      options.nameRule === undefined ? choice : { name: byRule(options.nameRule, candidate, at), ...choice };
+    const material = await acceptOne(db, intake, candidate, named, at, person, accepted);
+    if (material) taken.push({ ...candidate, material });
+  }
+  if (options.collections) await intoCollections(db, taken, options.collections, person);
+  const left = (await waitingCandidates(db, intakeId)).length > 0;
+  if (!left) await setIntakeState(db, intakeId, "accepted");
+  await announce(db, { topic: "intake", id: intakeId, state: left ? "review" : "accepted" });
+  await announce(db, { topic: "library", id: intakeId });
+  return accepted;
 }
 
 function byRule(rule: string, candidate: CandidateRow, at: number): string {
@@ -145,7 +142,7 @@ async function intoCollections(
   db: Db,
   taken: Taken[],
   options: FolderOptions,
-  person: Person,
+  person: Pick<Person, "id">,
 ): Promise<void> {
   const paths = planCollections(
     taken.map(({ folder, scope }) =>
@@ -178,7 +175,7 @@ async function acceptOne(
   candidate: CandidateRow,
   choice: Choice,
   at: number,
-  person: Person,
+  person: Pick<Person, "id">,
   accepted: Accepted,
 ): Promise<string | undefined> {
   const maps = chooseMaps(candidate, choice, at);

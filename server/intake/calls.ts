@@ -20,7 +20,7 @@ import {
 } from "#server/intake/queries";
 import { listUploads, uploadNames } from "#server/intake/receiving/sql";
 import { readPage } from "#server/db/page";
-import { acceptCandidates } from "#server/intake/accept";
+import { accept } from "#server/intake/acceptance";
 import { accountCsv, accountOf } from "#server/intake/account";
 import { beginIntake, completeIntake } from "#server/intake/commands";
 import { holdIntake, readAgain } from "#server/intake/commands";
@@ -180,7 +180,7 @@ export const INTAKE_CALLS: Call[] = [
       skipped: z.array(z.object({ candidate: z.string(), reason: z.string() })),
     }),
     handle: ({ params, body, person }) =>
-      acceptCandidates(params.id, "all" in body ? "all" : body.candidates, person, body),
+      accept(params.id, "all" in body ? "all" : body.candidates, person, body),
   }),
   call({
     method: "post",

@@ -3,6 +3,7 @@ import { currentScope } from "#server/scope";
 
 /** The kinds of long work, and what each needs to know. */
 export interface Jobs {
+  "accept-candidates": { acceptance: string };
   "count-modules": { material: string };
   "fetch-products": { intake: string };
   "heal-previews": { sha256: string; channel: string };
@@ -17,6 +18,7 @@ export interface Jobs {
 
 /** Who waits for a kind of job: somebody at their screen, nobody just now, or nobody at all. */
 export const URGENCY: Record<keyof Jobs, "screen" | "batch" | "upkeep"> = {
+  "accept-candidates": "screen",
   "count-modules": "screen",
   "flatten-photo": "screen",
   "heal-previews": "screen",
@@ -30,6 +32,13 @@ export const URGENCY: Record<keyof Jobs, "screen" | "batch" | "upkeep"> = {
 
 /** As the queue has them: what is lower is taken first. */
 const PRIORITIES = { screen: -10, batch: 0, upkeep: 10 };
+
+const keyOf = <K extends keyof Jobs>(task: K, payload: Jobs[K]) =>
+  `${task}:${Object.values(payload).join(":")}`;
+
+/** What the keys of all jobs of a kind begin with that are about the same: what comes first in its payload. */
+export const subjectKey = <K extends keyof Jobs>(task: K, payload: Jobs[K]) =>
+  `${task}:${Object.values(payload)[0]}`;
 
 /**
  * Puts long work into the queue as part of the caller's transaction, so that it exists exactly if the rest does. One
@@ -56,7 +65,7 @@ async function queue<K extends keyof Jobs>(
       task,
       // The request that it began with, for the log.
       JSON.stringify({ ...payload, ...(currentScope() && { request: currentScope()!.request }) }),
-      `${task}:${Object.values(payload).join(":")}`,
+      keyOf(task, payload),
       PRIORITIES[URGENCY[task]],
       whereThere,
     ],

@@ -9,7 +9,7 @@ beforeAll(async () => (studio = await openTestStudio()));
 afterAll(() => studio.close());
 
 const fullDisk = () => Object.assign(new Error("no space left on device"), { code: "ENOSPC" });
-const helpers = (attempts: number) => ({ job: { attempts, max_attempts: 4 } }) as never;
+const helpers = (attempts: number) => ({ job: { id: "0", attempts, max_attempts: 4 } }) as never;
 
 async function handIn(name: string, content: Buffer): Promise<string> {
   const form = new FormData();

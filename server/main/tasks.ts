@@ -7,11 +7,13 @@ import { failDelivery, runDelivery } from "#server/delivery/run";
 import { announce } from "#server/events/events";
 import { healPreviews } from "#server/images/healPreviews";
 import { readAnew } from "#server/images/readAnew";
+import { failAcceptance, runAcceptance } from "#server/intake/acceptance";
 import { readLane } from "#server/intake/stages/lanes";
 import { countModulesOf, failModules } from "#server/counting/commands";
 import { failFlattening, runFlattening } from "#server/flattening/run";
 import { failMend, runMend } from "#server/mending/run";
-import { URGENCY, type Jobs } from "#server/jobs/queue";
+import { forgetBreaks, isPoison } from "#server/jobs/breaks";
+import { URGENCY, subjectKey, type Jobs } from "#server/jobs/queue";
 import { log } from "#server/log";
 import { inScope } from "#server/scope";
 import { diskTrouble, isDatabaseAway, isDiskFull } from "#server/ownFault";
@@ -20,7 +22,7 @@ import { failSweep } from "#server/upkeep/sweeps";
 import { runSweep } from "#server/upkeep/sweep";
 import { failFetch, runFetch } from "#server/intake/stages/fetch";
 
-type Helpers = { job: { attempts: number; max_attempts: number } };
+type Helpers = { job: { id: string; attempts: number; max_attempts: number } };
 
 interface Work<P> {
   /** What failed, in words before the reason. */
@@ -53,6 +55,12 @@ const named = (name: string) => (error: Error) => error.name === name;
 
 /** What is done for each kind of job. */
 const WORK = {
+  "accept-candidates": work(subject("acceptance"), {
+    run: ({ acceptance }) => runAcceptance(acceptance),
+    giveUp: ({ acceptance }, detail) =>
+      failAcceptance(acceptance, { status: 500, title: "Not accepted", detail }),
+    isHopeless: isDiskFull,
+  }),
   "heal-previews": work(z.object({ sha256: z.string(), channel: z.enum(MAP_CHANNELS) }), {
     run: ({ sha256, channel }) => healPreviews(sha256, channel),
   }),
@@ -122,10 +130,17 @@ export const tasks = Object.fromEntries(
         log.error({ kind, issues: read.error.issues, request }, "a job that cannot be read is left out");
         return;
       }
+      if (await onceDatabaseAnswers(() => isPoison(database(), job.id))) {
+        await work.giveUp?.(read.data, withWhat(work.what, BROKEN_OFF));
+        // Its other lanes find it given up, and from now on it may be asked for again.
+        return forgetBreaks(database(), subjectKey(kind as keyof Jobs, read.data as Jobs[keyof Jobs]));
+      }
       await carryOut(kind, work, read.data, job, request ?? randomUUID());
     },
   ]),
 ) as Record<keyof Jobs, Task>;
+
+const BROKEN_OFF = "it was broken off again and again, with the worker that did it";
 
 const requestSchema = z.object({ request: z.string().optional() });
 
@@ -166,10 +181,4 @@ function once(kind: string, request: string, work: () => Promise<void>): Promise
       work().then(resolve, reject);
     });
   });
-}
-
-/** Says that a job will not be tried again, for one that no worker is left to say it for. */
-export async function giveUpJob(kind: string, payload: unknown, reason: string): Promise<void> {
-  const known = (WORK as unknown as Record<string, AnyWork | undefined>)[kind];
-  await known?.giveUp?.(known.payload.parse(payload), withWhat(known.what, reason));
 }

@@ -201,12 +201,13 @@ describe("the worker", () => {
     const first = await startWorker();
     const id = await handIn(files);
     const { database } = await import("#server/db/database");
-    const held = `FROM graphile_worker._private_jobs WHERE locked_by IS NOT NULL AND payload->>'intake' = $1`;
-    while ((await database().query(`SELECT 1 ${held}`, [id])).rowCount === 0)
+    const held = "FROM graphile_worker.jobs WHERE locked_by IS NOT NULL AND starts_with(key, $1)";
+    const lanes = [`read-intake:${id}`];
+    while ((await database().query(`SELECT 1 ${held}`, lanes)).rowCount === 0)
       await new Promise((resolve) => setTimeout(resolve, 10));
     await end(first, "SIGKILL");
     // What it held when it died was broken off seven times before.
-    await database().query(`INSERT INTO job_breaks SELECT id, 7 ${held}`, [id]);
+    await database().query(`INSERT INTO job_breaks SELECT id, 7 ${held}`, lanes);
     await database().query("UPDATE workers SET seen_at = now() - interval '1 hour'");
     await startWorker();
     await until(`/intakes/${id}`, ["failed"]);

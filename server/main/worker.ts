@@ -3,9 +3,10 @@ import { EventEmitter } from "node:events";
 import { constants, setPriority } from "node:os";
 import { Logger, run, type Runner, type TaskList, type WorkerEvents } from "graphile-worker";
 import { closeDatabase, database, onceDatabaseAnswers } from "#server/db/database";
-import { giveUpJob, tasks } from "#server/main/tasks";
+import { tasks } from "#server/main/tasks";
 import { guardProcess } from "#server/guardProcess";
 import { URGENCY, type Jobs } from "#server/jobs/queue";
+import { holdLostJobs, takeOverJobs } from "#server/jobs/breaks";
 import { noteJobTime } from "#server/jobs/queries";
 import { closePool, poolState } from "#server/pool/pool";
 import { endAbandoned } from "#server/intake/receiving/abandoned";
@@ -25,8 +26,6 @@ const OWN_ID = randomUUID();
 
 /** Jobs of this process that are worked on, so that what it holds besides can be told. */
 const active = new Set<string>();
-/** A job that is held and not worked on was lost between being done and being struck off. */
-const LOST_AFTER = "30 seconds";
 
 /** The worker process: takes jobs until it is told to stop, and takes over those of workers that died. */
 async function main(): Promise<void> {
@@ -40,7 +39,7 @@ async function main(): Promise<void> {
   await onceDatabaseAnswers(() => keepAlive([...pools]));
   await onceDatabaseAnswers(() => askToReadAnew(database()));
   const timer = setInterval(() => {
-    keepAlive([...pools]).catch((error: Error) => log.warn({ err: error }, "heartbeat"));
+    beat([...pools], () => end(runners)).catch((error: Error) => log.warn({ err: error }, "heartbeat"));
   }, HEARTBEAT_MS);
   const drops = watchDropFolder();
   const tidy = setInterval(() => {
@@ -60,6 +59,8 @@ async function main(): Promise<void> {
     );
     if (stopping) return;
     await end(runners);
+    // What they still hold is taken over: they live no more.
+    await onceDatabaseAnswers(() => forgetWorkers([...pools]));
     pools.clear();
     runners = await onceDatabaseAnswers(() => takeJobs(events));
   }
@@ -134,12 +135,20 @@ function watchDropFolder(): NodeJS.Timeout {
 async function stop(runners: Runner[], timer: NodeJS.Timeout, pools: string[]): Promise<void> {
   clearInterval(timer);
   await end(runners);
-  await database()
-    .query("DELETE FROM workers WHERE id = ANY($1)", [pools])
-    .catch(() => undefined);
+  await forgetWorkers(pools).catch(() => undefined);
   await closePool();
   await closeDatabase();
   process.exit(0);
+}
+
+async function forgetWorkers(pools: string[]): Promise<void> {
+  await database().query("DELETE FROM workers WHERE id = ANY($1)", [pools]);
+}
+
+/** Says that this worker lives; where it holds what it does not work on, it begins anew. */
+async function beat(pools: string[], beginAnew: () => Promise<void>): Promise<void> {
+  await keepAlive(pools);
+  if (await holdLostJobs(database(), pools, [...active])) await beginAnew();
 }
 
 /** Says that this worker lives, and frees the jobs that silent ones hold. */
@@ -149,55 +158,8 @@ async function keepAlive(pools: string[]): Promise<void> {
      ON CONFLICT (id) DO UPDATE SET seen_at = now(), pool_busy = excluded.pool_busy, pool_waiting = excluded.pool_waiting`,
     [pools, poolState().busy, poolState().waiting, OWN_ID, lanes()],
   );
-  await database().query(
-    `UPDATE graphile_worker._private_jobs SET locked_at = NULL, locked_by = NULL, attempts = greatest(0, attempts - 1)
-      WHERE locked_by = ANY($1) AND NOT id = ANY($2::bigint[]) AND locked_at < now() - interval '${LOST_AFTER}'`,
-    [pools, [...active]],
-  );
   await database().query(`DELETE FROM workers WHERE seen_at < now() - interval '${DEAD_AFTER}'`);
-  await takeOver();
+  await takeOverJobs();
 }
-
-/** A job that was broken off so often together with its worker may be what kills it. */
-const MOST_BREAKS = 8;
-const BROKEN_OFF = "it was broken off again and again, with the worker that did it";
-
-/**
- * Frees the jobs of workers that died: the attempt does not count, unless it happens again and again. A job that is given up
- * stays held until its subject says so.
- */
-async function takeOver(): Promise<void> {
-  const { rows: hopeless } = await database().query<{ id: string; kind: string; payload: unknown }>(
-    `WITH held AS (
-       SELECT id, task_id, payload FROM graphile_worker._private_jobs
-        WHERE locked_by IS NOT NULL AND locked_by NOT IN (SELECT id FROM workers) FOR UPDATE SKIP LOCKED
-     ), counted AS (
-       INSERT INTO job_breaks (job, times) SELECT id, 1 FROM held
-         ON CONFLICT (job) DO UPDATE SET times = job_breaks.times + 1 RETURNING job, times
-     ), freed AS (
-       UPDATE graphile_worker._private_jobs SET locked_at = NULL, locked_by = NULL, attempts = greatest(0, attempts - 1)
-         FROM counted WHERE job = id AND times < $1
-     )
-     SELECT held.id::text, identifier AS kind, payload
-       FROM held JOIN counted ON job = held.id JOIN graphile_worker._private_tasks AS tasks ON tasks.id = task_id
-      WHERE times >= $1`,
-    [MOST_BREAKS],
-  );
-  // Several lanes of one intake are given up once: it may be read again from that moment on.
-  for (const subject of new Set(hopeless.map(subjectOf))) {
-    const jobs = hopeless.filter((job) => subjectOf(job) === subject);
-    await giveUpJob(jobs[0].kind, jobs[0].payload, BROKEN_OFF);
-    await database().query("DELETE FROM graphile_worker._private_jobs WHERE id = ANY($1::bigint[])", [
-      jobs.map(({ id }) => id),
-    ]);
-  }
-  await database().query(
-    "DELETE FROM job_breaks WHERE job NOT IN (SELECT id FROM graphile_worker._private_jobs)",
-  );
-}
-
-/** What a job is about, whichever lane and request it is of. */
-const subjectOf = ({ kind, payload }: { kind: string; payload: unknown }): string =>
-  JSON.stringify({ ...(payload as object), kind, lane: undefined, request: undefined });
 
 await main();

@@ -18,7 +18,7 @@ const password = z
 
 export const newPersonSchema = z
   .object({
-    name: z.string().trim().min(1, "Give the person a name.").max(200),
+    name: z.string("Give the person a name.").trim().min(1, "Give the person a name.").max(200),
     email: z.email("That is no e-mail address."),
     password,
     level: z.enum(LEVELS),
