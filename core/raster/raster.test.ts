@@ -130,4 +130,48 @@ describe("filtering to another size", () => {
         expect(off).toBeLessThan(1e-5);
       }
   });
+
+  test.each([
+    [23, 17, 11, 9],
+    [23, 17, 22, 16],
+    [9, 8, 31, 20],
+  ])("codes of %i × %i to %i × %i are within one of what the definition says", (w, h, width, height) => {
+    const random = seededRandom(w * width);
+    for (const bitDepth of [8, 16] as const)
+      for (const channels of [1, 2, 3, 4] as const)
+        for (const values of ["srgb", "data", "normal"] as const) {
+          const most = bitDepth === 16 ? 65535 : 255;
+          const image = createRaster(w, h, channels, bitDepth);
+          // Half of them dark, where codes of colours lie close together.
+          image.data.forEach(
+            (_, i) => (image.data[i] = Math.round(random() ** (i % 2 === 0 ? 1 : 4) * most)),
+          );
+          const isColor = (c: number) => values === "srgb" && (channels < 3 ? c === 0 : c < 3);
+          const readRow = (y: number, into: Float32Array) =>
+            into.forEach((_, i) => {
+              const v = image.data[y * w * channels + i] / most;
+              into[i] = isColor(i % channels) ? srgbToLinear(v) : values === "normal" ? v * 2 - 1 : v;
+            });
+          const wanted = slowly({ width: w, height: h, channels, wrap: true, readRow }, width, height);
+          const { data } = resize(image, width, height, { values, wrap: true });
+          let off = 0;
+          for (let i = 0; i < data.length; i++) {
+            const c = i % channels;
+            const at = i - c;
+            const length =
+              values === "normal" && channels >= 3 && c < 3
+                ? Math.hypot(wanted[at], wanted[at + 1], wanted[at + 2])
+                : 1;
+            const v = wanted[i] / length;
+            const code = isColor(c) ? linearToSrgb(v) : values === "normal" ? (v + 1) / 2 : v;
+            off = Math.max(off, Math.abs(data[i] - Math.round(code * most)));
+          }
+          expect({ bitDepth, channels, values, off: off <= 1 }).toEqual({
+            bitDepth,
+            channels,
+            values,
+            off: true,
+          });
+        }
+  });
 });
