@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { inTransaction, oneRow, rows, type Db } from "#server/db/database";
+import { database, inTransaction, oneRow, rows, type Db } from "#server/db/database";
 
 /** A job that was broken off so often together with its worker may be what kills it. */
 const MOST_BREAKS = 8;
@@ -49,8 +49,7 @@ export function takeOverJobs(): Promise<void> {
   });
 }
 
-/** Whether a job was broken off so often that nobody should begin it again. */
-export async function isPoison(db: Db, job: string): Promise<boolean> {
+async function isPoison(db: Db, job: string): Promise<boolean> {
   const row = await oneRow(
     db,
     z.object({ times: z.number() }),
@@ -60,12 +59,24 @@ export async function isPoison(db: Db, job: string): Promise<boolean> {
   return (row?.times ?? 0) >= MOST_BREAKS;
 }
 
-/** Forgets how often the jobs of a subject were broken off, so that it can be asked for again. @param key what their keys begin with */
-export async function forgetBreaks(db: Db, key: string): Promise<void> {
-  await db.query(
-    "DELETE FROM job_breaks WHERE job IN (SELECT id FROM graphile_worker.jobs WHERE starts_with(key, $1))",
-    [key],
-  );
+/**
+ * Gives a job up that was broken off so often that nobody should begin it again. Of several lanes of one subject one does, and
+ * forgets it for all of them: it may be asked for again from then on, and no lane that comes late ends that.
+ * @param key what the keys of all jobs of the subject begin with
+ * @returns whether it was given up
+ */
+export async function givenUp(job: string, key: string, giveUp: () => Promise<void>): Promise<boolean> {
+  if (!(await isPoison(database(), job))) return false;
+  return inTransaction(async (db) => {
+    await db.query("SELECT pg_advisory_xact_lock($1, hashtext($2))", [TAKING_OVER, key]);
+    if (!(await isPoison(db, job))) return false;
+    await giveUp();
+    await db.query(
+      "DELETE FROM job_breaks WHERE job = $1::bigint OR job IN (SELECT id FROM graphile_worker.jobs WHERE starts_with(key, $2))",
+      [job, key],
+    );
+    return true;
+  });
 }
 
 /** Whether workers hold a job that they do not work on: it was lost between being done and being struck off. */

@@ -80,6 +80,37 @@ describe("a job that cannot be done", () => {
   });
 });
 
+test("of several lanes that were broken off too often one gives their intake up, and it may be asked for again", async () => {
+  const { tasks } = await import("#server/main/tasks");
+  const { database } = await import("#server/db/database");
+  const { addJob } = await import("#server/jobs/queue");
+  const { listen } = await import("#server/events/events");
+  const intake = await handIn("cursed_basecolor.png", await picture("#445566", 64));
+  for (const lane of [0, 1, 2]) await addJob(database(), "read-intake", { intake, lane });
+  const { rows } = await database().query<{ id: string }>(
+    "INSERT INTO job_breaks SELECT id, 8 FROM graphile_worker.jobs WHERE starts_with(key, $1) RETURNING job::text AS id",
+    [`read-intake:${intake}`],
+  );
+  const ends: (string | undefined)[] = [];
+  const off = await listen({
+    heard: ({ id, state }) => id === intake && ends.push(state),
+    follows: () => false,
+    missed: () => undefined,
+  });
+  const run = (lane: number) =>
+    tasks["read-intake"]({ intake, lane }, {
+      job: { id: rows[lane].id, attempts: 1, max_attempts: 4 },
+    } as never);
+  await Promise.all([0, 1, 2].map(run));
+  await new Promise((resolve) => setTimeout(resolve, 300));
+  off();
+  expect(ends).toEqual(["failed"]);
+  expect((await studio.api("GET", `/intakes/${intake}`)).json.failure).toContain("again and again");
+  await studio.api("POST", `/intakes/${intake}/hold`, { wish: "read-again" });
+  await run(1);
+  expect((await studio.api("GET", `/intakes/${intake}`)).json.state).toBe("review");
+});
+
 test("a picture that was lost is made again once somebody asks for it", async () => {
   const { tasks } = await import("#server/main/tasks");
   const { previewName } = await import("#server/pixels/previews");

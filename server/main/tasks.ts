@@ -12,7 +12,7 @@ import { readLane } from "#server/intake/stages/lanes";
 import { countModulesOf, failModules } from "#server/counting/commands";
 import { failFlattening, runFlattening } from "#server/flattening/run";
 import { failMend, runMend } from "#server/mending/run";
-import { forgetBreaks, isPoison } from "#server/jobs/breaks";
+import { givenUp } from "#server/jobs/breaks";
 import { URGENCY, subjectKey, type Jobs } from "#server/jobs/queue";
 import { log } from "#server/log";
 import { inScope } from "#server/scope";
@@ -130,11 +130,9 @@ export const tasks = Object.fromEntries(
         log.error({ kind, issues: read.error.issues, request }, "a job that cannot be read is left out");
         return;
       }
-      if (await onceDatabaseAnswers(() => isPoison(database(), job.id))) {
-        await work.giveUp?.(read.data, withWhat(work.what, BROKEN_OFF));
-        // Its other lanes find it given up, and from now on it may be asked for again.
-        return forgetBreaks(database(), subjectKey(kind as keyof Jobs, read.data as Jobs[keyof Jobs]));
-      }
+      const key = subjectKey(kind as keyof Jobs, read.data as Jobs[keyof Jobs]);
+      const giveUp = async () => work.giveUp?.(read.data, withWhat(work.what, BROKEN_OFF));
+      if (await onceDatabaseAnswers(() => givenUp(job.id, key, giveUp))) return;
       await carryOut(kind, work, read.data, job, request ?? randomUUID());
     },
   ]),
