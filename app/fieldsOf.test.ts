@@ -83,5 +83,15 @@ describe("the fields of a form", () => {
       pointer: expect.stringMatching(/^\/material/),
       detail: expect.stringMatching(/^What was sent cannot be read \(material.*\)\. Load the page again/),
     });
+    for (const name of [
+      "material[900000000]",
+      "material[a][b]",
+      "material.x",
+      "__proto__.x",
+      "constructor[x]",
+    ])
+      expect(
+        fieldsOf(form(["intent", "add"], ["weight", "1"], ["material", ID], [name, "1"]), SCHEMA),
+      ).toEqual({ intent: "add", weight: 1, material: [ID] });
   });
 });

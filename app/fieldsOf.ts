@@ -10,7 +10,7 @@ const UNREADABLE = "What was sent cannot be read";
  * @throws {Problem} naming the first field that does not fit, in the schema's words where it has some
  */
 export function fieldsOf<S extends z.ZodType>(form: FormData, schema: S): z.output<S> {
-  const read = parseWithZod(form, { schema, error: wordsOf });
+  const read = parseWithZod(plainNames(form), { schema, error: wordsOf });
   if (read.status === "success") return read.value;
   const [field, messages] = Object.entries(read.error ?? {})[0] ?? ["", null];
   const message = messages?.[0] ?? UNREADABLE;
@@ -18,6 +18,13 @@ export function fieldsOf<S extends z.ZodType>(form: FormData, schema: S): z.outp
     `/${field}`,
     message === UNREADABLE ? `${UNREADABLE} (${field}). Load the page again and repeat it.` : message,
   );
+}
+
+/** Names that the package would take for paths into lists and objects, which may be as long as they will, are none of ours. */
+function plainNames(form: FormData): FormData {
+  const plain = new FormData();
+  for (const [name, value] of form) if (/^[a-z]\w*$/i.test(name)) plain.append(name, value);
+  return plain;
 }
 
 /** What a schema says that has no words of its own. */

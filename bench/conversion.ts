@@ -12,7 +12,7 @@ import { watchMemory } from "./watchMemory";
  * Converting one set of five maps by every profile, in full and reduced, from the request over HTTP to the end of the archive,
  * against bare sharp that does the same decodes, operations and encodes on all cores (`bareConversion`); and taking it in,
  * from the upload to the review, against bare decoding, hashing, previews and the judgement. Memory is that of the worker and its
- * processes, against that of the bare script. Wants DATABASE_URL.
+ * processes, against that of the bare script. Wants DATABASE_URL, and curl.
  */
 const PIXELS = Number(process.env.BENCH_PIXELS ?? 4096);
 const RUNS = Number(process.env.BENCH_RUNS ?? 2);

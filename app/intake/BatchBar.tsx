@@ -139,7 +139,7 @@ export function BatchBar({
           </Button>
         )}
         <Button type="submit" name="what" value="all" disabled={busy || problem !== undefined}>
-          Accept all {waiting}
+          {busy ? "Accepting…" : `Accept all ${waiting}`}
         </Button>
       </div>
     </div>

@@ -90,7 +90,7 @@ export default function Bench({ loaderData }: Route.ComponentProps) {
   const { unit } = useView();
   const { id } = useParams();
   const page = /^https?:/.test(material.source.page ?? "") ? material.source.page! : undefined;
-  useFresh((event) => event.topic === "library" && event.id === id);
+  useFresh(({ topic, ...event }) => (topic === "library" || topic === "flattening") && event.id === id);
   const plain = material.layout === "plain";
   const missing = missingOf(material);
   useTitleBlock(

@@ -28,6 +28,7 @@ import { RegionOverlay } from "../photo/RegionOverlay";
 import { TakeOut } from "../photo/TakeOut";
 import { realPlace, tryRegion } from "../photo/tryRegion";
 import { useFlatPreview } from "../photo/useFlatPreview";
+import { useFollow } from "../view/live";
 import { useBench } from "../view/useBench";
 import { useHistory } from "../view/useHistory";
 import { useKept } from "../view/useKept";
@@ -85,6 +86,7 @@ export default function GaugeFlatten({
 }: Route.ComponentProps) {
   const actionData = useKept(answer);
   const { material, mayMake } = useBench();
+  useFollow(`flattening:${material.id}`);
   const { unit } = useView();
   const busy = useNavigation().state === "submitting";
   const map = material.maps.find(({ role, channel }) => role === "base_color" && channel === "color");

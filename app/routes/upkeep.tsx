@@ -8,7 +8,7 @@ import { LedgerHead } from "../components/LedgerHead";
 import { Button } from "../components/Button";
 import { Refusal } from "../components/Refusal";
 import { act, look } from "../guard";
-import { useCatchUp, useFresh } from "../view/live";
+import { useCatchUp, useFollow, useFresh } from "../view/live";
 import { moment } from "../view/moment";
 import { fieldsOf, intent, intents } from "../fieldsOf";
 import type { Route } from "./+types/upkeep";
@@ -52,6 +52,8 @@ export default function Upkeep({ loaderData, actionData }: Route.ComponentProps)
   const { queue, workers, failures, guessed, disk, databaseBytes, files, fileBytes, sweep } = loaderData;
   const sweeping = isUnderWay(sweep);
   useCatchUp(sweep?.id ?? "", sweeping);
+  useFollow("intake");
+  useFollow("delivery");
   useFresh(() => true);
   const share = disk.freeBytes / disk.bytes;
   return (

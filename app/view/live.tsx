@@ -5,8 +5,9 @@ import { eventLine, type Source } from "./eventLine";
 import { freshAfter } from "./freshAfter";
 
 type Heard = (event: StudioEvent) => void;
-/** Of all intakes, of all deliveries, or of one of them. */
-type Steps = "intake" | "delivery" | `${"intake" | "delivery"}:${string}`;
+type Work = "intake" | "delivery" | "flattening";
+/** Of all work of a kind, or of one of them; a flattening goes by its photograph. */
+type Steps = Work | `${Work}:${string}`;
 
 interface Live {
   listeners: Set<Heard>;
@@ -89,13 +90,18 @@ function useLive(heard: Heard): void {
   }, [live]);
 }
 
+/** Asks for how far some work is, for what else on the screen hears of it. */
+export function useFollow(steps: Steps): void {
+  const live = useContext(LiveContext);
+  useEffect(() => live?.follow(steps), [live, steps]);
+}
+
 /** Calls back with how far some work is, each time it is further. */
 export function useProgress(
   steps: Steps,
   told: (event: StudioEvent & Pick<Required<StudioEvent>, "progress">) => void,
 ): void {
-  const live = useContext(LiveContext);
-  useEffect(() => live?.follow(steps), [live, steps]);
+  useFollow(steps);
   useLive(({ progress, ...event }) => {
     if (progress && [event.topic, `${event.topic}:${event.id}`].includes(steps)) told({ ...event, progress });
   });

@@ -66,7 +66,8 @@ function hear(payload: string | undefined): void {
   if (!read.success) return;
   const { step, ...event } = read.data;
   const { topic, id } = event;
-  if (!step || (topic !== "intake" && topic !== "delivery")) return tell(event, [...listeners]);
+  if (!step || topic === "library" || topic === "upkeep" || topic === "people")
+    return tell(event, [...listeners]);
   const key = `${topic} ${id}`;
   const followers = () => [...listeners].filter((listener) => listener.follows(event));
   const { length } = followers();

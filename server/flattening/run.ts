@@ -4,7 +4,7 @@ import { Readable } from "node:stream";
 import { DEFAULT_FINISH } from "#core/finish/finish";
 import type { FlattenRecipe } from "#core/photo/recipe";
 import { database, inTransaction } from "#server/db/database";
-import { announce } from "#server/events/events";
+import { announce, announceStep } from "#server/events/events";
 import { photoOf } from "#server/flattening/commands";
 import { findFlattening } from "#server/flattening/queries";
 import { endFlattening, setFlatteningShare } from "#server/flattening/writes";
@@ -125,7 +125,7 @@ async function told(id: string, photo: string, task: FlattenTask): Promise<Flatt
       if (Date.now() - last < TOLD_EVERY_MS) return;
       last = Date.now();
       setFlatteningShare(database(), id, share as number)
-        .then(() => announce(database(), { topic: "library", id: photo }))
+        .then(() => announceStep(database(), { topic: "flattening", id: photo }))
         .catch((error: Error) => log.error({ err: error }, "progress of a flattening"));
     },
   });

@@ -13,8 +13,8 @@ const STEPS = z
   .string()
   .max(500)
   .regex(
-    /^((intake|delivery)(:[\w-]+)?(,(?!$)|$))*$/,
-    "`steps` lists intake, delivery, or one of either as intake:ID",
+    /^((intake|delivery|flattening)(:[\w-]+)?(,(?!$)|$))*$/,
+    "`steps` lists intake, delivery, flattening (of a photograph), or one of them as intake:ID",
   );
 
 /** Whose progress is asked for: everybody's, where nothing is said. @throws {Problem} where it is no list of them */
@@ -32,7 +32,7 @@ export const EVENT_CALLS: Call[] = [
     method: "get",
     path: "/events",
     summary:
-      "Progress of intakes and deliveries and changes of the library, as server-sent events; `?steps=` says whose progress, of all without it",
+      "Progress of intakes, deliveries and flattenings, and changes of the library, as server-sent events; `?steps=` says whose progress, of all without it",
     status: 200,
     gives: { "text/event-stream": {} },
     async raw({ person, request, response }) {
