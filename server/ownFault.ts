@@ -31,7 +31,7 @@ export function isOwnFault(error: unknown): boolean {
 }
 
 /** Whether an object store cannot be reached, or refuses us: its SDK marks all its errors. A missing object is no error there. */
-function isStoreTrouble(error: unknown): boolean {
+export function isStoreTrouble(error: unknown): boolean {
   return error instanceof Error && "$metadata" in error;
 }
 

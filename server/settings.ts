@@ -2,6 +2,11 @@ import { availableParallelism } from "node:os";
 import { resolve } from "node:path";
 import { z } from "zod";
 
+const prefix = z
+  .string()
+  .regex(/^([\w.-]+\/)*$/, "is names that each end with a slash")
+  .default("");
+
 const settingsSchema = z.object({
   DATABASE_URL: z.string().startsWith("postgres"),
   /** Folder for files, previews and destinations. */
@@ -13,6 +18,10 @@ const settingsSchema = z.object({
   KALONOMY_SECRET: z.string().min(32, "needs 32 characters or more"),
   /** Folder that holds the destinations; by default inside KALONOMY_DATA. */
   KALONOMY_DESTINATIONS: z.string().min(1).optional(),
+  /** A bucket that holds the destinations, in place of a folder; spoken to as the one for files is. */
+  KALONOMY_DESTINATIONS_BUCKET: z.string().min(1).optional(),
+  /** Put before every name there. */
+  KALONOMY_DESTINATIONS_PREFIX: prefix,
   /** Folder that the studio drops downloads into; by default inside KALONOMY_DATA. */
   KALONOMY_DROP: z.string().min(1).optional(),
   /** Address of the suppliers' service; without one there is no catalogue. */
@@ -20,15 +29,14 @@ const settingsSchema = z.object({
   /** A bucket of an object store for files and previews, in place of KALONOMY_DATA; its keys come from the SDK's own variables. */
   KALONOMY_S3_BUCKET: z.string().min(1).optional(),
   /** Put before every name in the bucket. */
-  KALONOMY_S3_PREFIX: z
-    .string()
-    .regex(/^([\w.-]+\/)*$/, "is names that each end with a slash")
-    .default(""),
+  KALONOMY_S3_PREFIX: prefix,
   /** Address of an object store other than the SDK's own. */
   KALONOMY_S3_ENDPOINT: z.url({ protocol: /^https?$/ }).optional(),
   KALONOMY_S3_REGION: z.string().min(1).default("us-east-1"),
   /** Server-side encryption of what is put there. */
   KALONOMY_S3_ENCRYPTION: z.enum(["AES256", "aws:kms"]).optional(),
+  /** Which of the object store's keys "aws:kms" takes, where it is not its own one. */
+  KALONOMY_S3_ENCRYPTION_KEY: z.string().min(1).optional(),
   /** "needed" for an object store that knows no checksums. */
   KALONOMY_S3_CHECKSUMS: z.enum(["always", "needed"]).default("always"),
   /** "sent" lets downloads of originals go straight to the object store, by links that end after five minutes. */
@@ -67,6 +75,8 @@ export interface BucketSettings {
   region: string;
   /** Server-side encryption of what is put. */
   encryption?: "AES256" | "aws:kms";
+  /** The object store's key for "aws:kms"; its own one where none is named. */
+  encryptionKey?: string;
   /** Whether checksums go along with every object, or only where the protocol asks for them. */
   checksums: "WHEN_SUPPORTED" | "WHEN_REQUIRED";
   /** Downloads are sent there by links that end after some minutes, in place of going through us. */
@@ -88,7 +98,12 @@ export function readSettings(environment: NodeJS.ProcessEnv) {
     dataFolder: env.KALONOMY_DATA,
     destinationsFolder: resolve(env.KALONOMY_DESTINATIONS ?? `${env.KALONOMY_DATA}/destinations`),
     dropFolder: resolve(env.KALONOMY_DROP ?? `${env.KALONOMY_DATA}/drop`),
-    bucket: env.KALONOMY_S3_BUCKET === undefined ? undefined : bucketSettings(env.KALONOMY_S3_BUCKET, env),
+    bucket: bucketSettings(env, env.KALONOMY_S3_BUCKET, env.KALONOMY_S3_PREFIX),
+    destinationsBucket: bucketSettings(
+      env,
+      env.KALONOMY_DESTINATIONS_BUCKET,
+      env.KALONOMY_DESTINATIONS_PREFIX,
+    ),
     suppliersAddress: env.KALONOMY_SUPPLIERS,
     threads: env.KALONOMY_THREADS ?? availableParallelism(),
     secret: env.KALONOMY_SECRET,
@@ -100,13 +115,19 @@ export function readSettings(environment: NodeJS.ProcessEnv) {
   };
 }
 
-function bucketSettings(name: string, env: z.infer<typeof settingsSchema>): BucketSettings {
+function bucketSettings(
+  env: z.infer<typeof settingsSchema>,
+  name: string | undefined,
+  prefix: string,
+): BucketSettings | undefined {
+  if (name === undefined) return undefined;
   return {
     name,
-    prefix: env.KALONOMY_S3_PREFIX,
+    prefix,
     endpoint: env.KALONOMY_S3_ENDPOINT,
     region: env.KALONOMY_S3_REGION,
     encryption: env.KALONOMY_S3_ENCRYPTION,
+    encryptionKey: env.KALONOMY_S3_ENCRYPTION_KEY,
     checksums: env.KALONOMY_S3_CHECKSUMS === "always" ? "WHEN_SUPPORTED" : "WHEN_REQUIRED",
     links: env.KALONOMY_S3_LINKS === "sent",
   };

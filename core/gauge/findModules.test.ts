@@ -9,9 +9,6 @@ import { hexagons, herringbone } from "#core/pattern/paving";
 import { renderPattern, type Surface } from "#core/pattern/patternSet";
 import { lumaOf, type Plane } from "#core/raster/plane";
 import { rows } from "#core/gauge/testing";
-import { holds, type Held } from "../../bench/holdouts/holds";
-import { drawOther, OTHER_KINDS } from "../../bench/holdouts/otherPatterns";
-import { makePattern } from "../../bench/makePatterns";
 
 type Made = { surface: Surface; repeat: { width: number; height: number } };
 
@@ -120,39 +117,6 @@ describe("a picture and its height", () => {
       expect.objectContaining({ across: count.across, down: count.down }),
     );
   });
-});
-
-describe("patterns whose seeds nothing was fitted to", () => {
-  /** Of each kind of picture: right and sure, and wrong and sure. */
-  async function scored(count: number, draw: (index: number) => Promise<{ plane: Plane; truths: Held[] }>) {
-    const score = { rightAndSure: 0, wrongAndSure: 0 };
-    for (let index = 0; index < count; index++) {
-      const { plane, truths } = await draw(index);
-      const found = findModules([plane]);
-      if (found.sure < SURE) continue;
-      if (truths.some((truth) => holds(found, truth))) score.rightAndSure++;
-      else score.wrongAndSure++;
-    }
-    return score;
-  }
-
-  test("worn by noise, blur, JPEG and uneven light are mostly right and sure, and hardly one is wrong and sure", async () => {
-    const score = await scored(16, async (index) => {
-      const made = await makePattern(31_000 + index, 512);
-      return { plane: lumaOf(made.raster), truths: [made] };
-    });
-    expect(score.rightAndSure).toBeGreaterThanOrEqual(11);
-    expect(score.wrongAndSure).toBeLessThanOrEqual(1);
-  }, 180_000);
-
-  test("of another hand, with surfaces that hold no modules among them, are hardly ever wrong and sure", async () => {
-    const score = await scored(OTHER_KINDS.length, async (index) => {
-      const made = await drawOther(611_000 + index, OTHER_KINDS[index], index % 2 === 1);
-      return { plane: lumaOf(made.raster), truths: made.truths };
-    });
-    expect(score.rightAndSure).toBeGreaterThanOrEqual(15);
-    expect(score.wrongAndSure).toBeLessThanOrEqual(1);
-  }, 180_000);
 });
 
 test("the lattice lies on the joints", () => {

@@ -90,7 +90,7 @@ describe("the worker", () => {
 
   test("killed in the middle of a job, another one takes the job over and ends it", async () => {
     const files: Record<string, Buffer> = {};
-    for (let n = 0; n < 12; n++) files[`stone${n}.png`] = await picture(`#5050${(16 + n).toString(16)}`, 900);
+    for (let n = 0; n < 12; n++) files[`stone${n}.png`] = await picture(`#5050${(16 + n).toString(16)}`, 600);
     const first = await startWorker();
     const id = await handIn(files);
     const { database } = await import("#server/db/database");
@@ -112,14 +112,14 @@ describe("the worker", () => {
     await startWorker();
     await startWorker();
     const files: Record<string, Buffer> = {};
-    for (let n = 0; n < 24; n++)
+    for (let n = 0; n < 16; n++)
       files[`gneiss${n}.png`] = await picture(`#70${(16 + n).toString(16)}40`, 800);
     const large = await handIn(files);
     await until(`/intakes/${large}`, ["reading"]);
     const small = await handIn({ "small.png": await picture("#204060", 64) });
     await until(`/intakes/${small}`, ["review"]);
     expect((await studio.api("GET", `/intakes/${large}`)).json.state).toBe("reading");
-    expect((await until(`/intakes/${large}`, ["review", "failed"])).candidates).toHaveLength(24);
+    expect((await until(`/intakes/${large}`, ["review", "failed"])).candidates).toHaveLength(16);
   }, 240_000);
 
   test("what somebody waits for is done while batches are read", async () => {
@@ -131,8 +131,8 @@ describe("the worker", () => {
     const batches: string[] = [];
     for (let batch = 0; batch < 3; batch++) {
       const files: Record<string, Buffer> = {};
-      for (let n = 0; n < 16; n++)
-        files[`slate${batch}_${n}.png`] = await picture(`#${30 + batch}50${16 + n}`, 1200);
+      for (let n = 0; n < 10; n++)
+        files[`slate${batch}_${n}.png`] = await picture(`#${30 + batch}50${16 + n}`, 900);
       batches.push(await handIn(files));
     }
     const { database } = await import("#server/db/database");
@@ -197,7 +197,7 @@ describe("the worker", () => {
 
   test("what kills its worker at every attempt is given up, and says so", async () => {
     const files: Record<string, Buffer> = {};
-    for (let n = 0; n < 12; n++) files[`slab${n}.png`] = await picture(`#60${(16 + n).toString(16)}60`, 900);
+    for (let n = 0; n < 12; n++) files[`slab${n}.png`] = await picture(`#60${(16 + n).toString(16)}60`, 600);
     const first = await startWorker();
     const id = await handIn(files);
     const { database } = await import("#server/db/database");

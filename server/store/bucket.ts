@@ -9,6 +9,8 @@ export interface Bucket {
   /** @returns undefined where there is no such object */
   get(key: string, range?: { start: number; end: number }): Promise<Readable | undefined>;
   facts(key: string): Promise<StoredFile | undefined>;
+  /** The hash that `put` noted with an object; undefined where there is none, or somebody else put it there. */
+  notedHash(key: string): Promise<string | undefined>;
   /** Makes an object as new as it was put just now. */
   touch(key: string): Promise<void>;
   remove(key: string): Promise<void>;

@@ -22,7 +22,24 @@ export function s3Bucket(settings: BucketSettings): Bucket {
     return { sdk, client };
   });
   const object = (key: string) => ({ Bucket: settings.name, Key: prefix + key });
-  const encrypted = settings.encryption === undefined ? {} : { ServerSideEncryption: settings.encryption };
+  const encrypted = settings.encryption && {
+    ServerSideEncryption: settings.encryption,
+    ...(settings.encryptionKey !== undefined && { SSEKMSKeyId: settings.encryptionKey }),
+  };
+  /** An object store that knows no encryption takes what is to be encrypted, and says nothing. @throws after it was taken away there */
+  async function mustBeEncrypted(key: string, put: { ServerSideEncryption?: string }): Promise<void> {
+    if (!encrypted || put.ServerSideEncryption === settings.encryption) return;
+    const { sdk, client } = await connected();
+    // The answer to a file of several parts does not say it everywhere.
+    const head = await client.send(new sdk.HeadObjectCommand(object(key)));
+    if (head.ServerSideEncryption === settings.encryption) return;
+    await client.send(new sdk.DeleteObjectCommand(object(key)));
+    throw Object.assign(
+      new Error(`The object store does not encrypt by ${settings.encryption}, as the settings want.`),
+      { $metadata: head.$metadata },
+    );
+  }
+
   return {
     async put(key, path, sha256) {
       const { client } = await connected();
@@ -36,14 +53,15 @@ export function s3Bucket(settings: BucketSettings): Bucket {
         leavePartsOnError: false,
       });
       try {
-        await upload.done();
+        await mustBeEncrypted(key, await upload.done());
       } finally {
         Body.destroy();
       }
     },
     async putBytes(key, data) {
       const { sdk, client } = await connected();
-      await client.send(new sdk.PutObjectCommand({ ...object(key), ...encrypted, Body: data }));
+      const put = new sdk.PutObjectCommand({ ...object(key), ...encrypted, Body: data });
+      await mustBeEncrypted(key, await client.send(put));
     },
     async get(key, range) {
       const { sdk, client } = await connected();
@@ -59,6 +77,11 @@ export function s3Bucket(settings: BucketSettings): Bucket {
       return (
         head && { path: key, bytes: head.ContentLength ?? 0, changedAt: head.LastModified?.getTime() ?? 0 }
       );
+    },
+    async notedHash(key) {
+      const { sdk, client } = await connected();
+      const head = await orMissing(client.send(new sdk.HeadObjectCommand(object(key))));
+      return head?.Metadata?.sha256;
     },
     async touch(key) {
       const { sdk, client } = await connected();

@@ -1,11 +1,10 @@
-import { readdir, rm } from "node:fs/promises";
-import { join } from "node:path";
 import { database, inTransaction } from "#server/db/database";
-import { endIdle, receivingOf } from "#server/intake/receiving/sql";
+import { endIdle, receivingOf, stillReceiving } from "#server/intake/receiving/sql";
+import { intakeOfUpload } from "#server/intake/receiving/uploadIds";
+import { uploads } from "#server/intake/receiving/uploads";
 import { forgetDeadLocks } from "#server/intake/receiving/uploadLocks";
 import { announce } from "#server/events/events";
 import { Problem } from "#server/problem";
-import { settings } from "#server/settings";
 
 /** Intakes that one person may have begun and not completed. */
 const MOST_BEGUN = 20;
@@ -29,16 +28,14 @@ export async function makeRoomToBegin(person: string): Promise<void> {
 /** Gives up intakes that were begun and that nothing has come for in hours, and takes away what is left of their uploads. */
 export async function endAbandoned(hours = ABANDONED_HOURS, person?: string): Promise<void> {
   await forgetDeadLocks(database());
-  const ended = await inTransaction(async (db) => {
-    const ids = await endIdle(db, hours, person ?? null);
-    for (const id of ids) await announce(db, { topic: "intake", id, state: "failed" });
-    return ids;
+  await inTransaction(async (db) => {
+    for (const id of await endIdle(db, hours, person ?? null))
+      await announce(db, { topic: "intake", id, state: "failed" });
   });
-  if (ended.length === 0) return;
-  const folder = uploadsFolder();
-  for (const name of await readdir(folder).catch(() => [] as string[]))
-    if (ended.some((id) => name.startsWith(id))) await rm(join(folder, name), { force: true });
+  const left = await uploads().ids();
+  const receiving = await stillReceiving(
+    database(),
+    left.map(intakeOfUpload).filter((id) => id !== undefined),
+  );
+  for (const id of left) if (!receiving.has(intakeOfUpload(id) ?? "")) await uploads().drop(id);
 }
-
-/** Where uploads lie until they are whole. */
-export const uploadsFolder = () => join(settings().dataFolder, "incoming", "uploads");

@@ -1,7 +1,3 @@
-import { mkdirSync } from "node:fs";
-import { rm } from "node:fs/promises";
-import { join } from "node:path";
-import { FileStore } from "@tus/file-store";
 import { EVENTS, Server, type Upload } from "@tus/server";
 import type { NextFunction, Request, Response } from "express";
 import { requireCall } from "#server/auth/access";
@@ -12,9 +8,7 @@ import { findReceiving } from "#server/intake/queries";
 import { announceUpload, forgetUpload, insertUpload } from "#server/intake/receiving/sql";
 import type { Person } from "#server/auth/person";
 import { announceStep } from "#server/events/events";
-import { fileStore } from "#server/store/store";
 import { awayProblem } from "#server/http/away";
-import { uploadsFolder } from "#server/intake/receiving/abandoned";
 import { checkDayLimit } from "#server/intake/receiving/dayLimit";
 import { safeName } from "#server/opening/safeName";
 import { log } from "#server/log";
@@ -22,6 +16,7 @@ import { diskTrouble } from "#server/ownFault";
 import { conflict, notFound, Problem } from "#server/problem";
 import { settings } from "#server/settings";
 import { intakeInMetadata, intakeOfUpload, uploadId } from "#server/intake/receiving/uploadIds";
+import { uploads } from "#server/intake/receiving/uploads";
 import { uploadLocks } from "#server/intake/receiving/uploadLocks";
 
 const MOST_FILES = 100_000;
@@ -37,7 +32,7 @@ export function resumableUploads() {
   return (request: Request, response: Response, next: NextFunction): void => {
     mayUpload(request)
       .then(() => {
-        server ??= makeServer(uploadsFolder());
+        server ??= makeServer();
         request.url = request.originalUrl;
         return server.handle(request, response);
       })
@@ -45,17 +40,15 @@ export function resumableUploads() {
   };
 }
 
-function makeServer(folder: string): Server {
-  mkdirSync(folder, { recursive: true });
+function makeServer(): Server {
   /** Nothing of an upload stays that cannot be gone on with. */
   const drop = async (id: string) => {
-    await rm(join(folder, id), { force: true });
-    await rm(join(folder, `${id}.json`), { force: true });
+    await uploads().drop(id);
     await forgetUpload(database(), id);
   };
   const server = new Server({
     path: UPLOADS_PATH,
-    datastore: new FileStore({ directory: folder }),
+    datastore: uploads().protocol,
     relativeLocation: true,
     maxSize: settings().maxUploadBytes,
     locker: uploadLocks,
@@ -72,7 +65,7 @@ function makeServer(folder: string): Server {
     },
     async onUploadFinish(_request, upload) {
       try {
-        await finish(upload, join(folder, upload.id));
+        await finish(upload);
       } finally {
         await drop(upload.id);
       }
@@ -148,13 +141,13 @@ async function mayUpload(request: Request): Promise<void> {
   await checkDayLimit(person.id, Number(length));
 }
 
-async function finish(upload: Upload, path: string): Promise<void> {
+async function finish(upload: Upload): Promise<void> {
   const intake = intakeOfUpload(upload.id)!;
   const position = Number(upload.metadata?.position);
   const name = safeName(upload.metadata?.name ?? "");
   if (!Number.isInteger(position) || position < 0 || position > MOST_FILES)
     throw new Problem(400, "No position", `Say the “position” of each upload, from 0 to ${MOST_FILES}.`);
-  const kept = await fileStore().adopt(path);
+  const kept = await uploads().take(upload);
   await inTransaction(async (db) => {
     await insertFile(db, { ...kept, mediaType: "application/octet-stream" });
     await insertUpload(db, intake, position, { name, sha256: kept.sha256 });

@@ -50,6 +50,17 @@ export async function receivingOf(db: Db, person: string): Promise<number> {
   return row!.count;
 }
 
+/** Which of some intakes still wait for files. */
+export async function stillReceiving(db: Db, intakes: string[]): Promise<Set<string>> {
+  const found = await rows(
+    db,
+    z.object({ id: z.string() }),
+    "SELECT id FROM intakes WHERE id = ANY($1::uuid[]) AND state = 'receiving'",
+    [intakes],
+  );
+  return new Set(found.map(({ id }) => id));
+}
+
 /** Ends intakes that were begun, and that nothing has come for in hours: of one person, or of everybody. */
 export async function endIdle(db: Db, hours: number, person: string | null): Promise<string[]> {
   const ended = await rows(
