@@ -43,6 +43,18 @@ export async function settled(page: Page): Promise<void> {
   await page.waitForTimeout(300);
 }
 
+/** Types a value of a finish, unfolding its clause where it is folded. */
+export async function typeValue(page: Page, name: string, text: string): Promise<void> {
+  const box = page.getByRole("textbox", { name, exact: true });
+  const clause = page.locator("details.clause").filter({ has: page.locator(`[name][aria-label="${name}"]`) });
+  if ((await clause.getAttribute("open")) === null) {
+    const group = page.locator("details.clauses").filter({ has: clause });
+    if ((await group.getAttribute("open")) === null) await group.locator("> summary").click();
+    await clause.locator("> summary").click();
+  }
+  await box.fill(text);
+}
+
 /** axe finds nothing serious on the page as it is. */
 export async function expectAccessible(page: Page): Promise<void> {
   // A colour that is on its way to another has no contrast that anybody reads: none sets out, and those on their way arrive.

@@ -1,5 +1,7 @@
 import { useState } from "react";
 import { Form } from "react-router";
+import type { FinishField } from "#core/finish/finish";
+import { FINISH_VALUES } from "#core/finish/valueFacts";
 import { suggestedSide, type FieldValues, type MergedField } from "#core/finish/mergeFields";
 import { Button } from "../components/Button";
 
@@ -14,19 +16,9 @@ export interface MeanwhileProps {
   onTheirs(): void;
 }
 
-const FIELD_WORDS: Record<string, string> = {
-  name: "Name",
-  color: "Colour",
-  roughness: "Roughness",
-  metalness: "Metalness",
-  ior: "Index of refraction",
-  normalStrength: "Normal strength",
-  lostRelief: "Lost relief as roughness",
-  normalDirection: "Green of the normal map",
-  heightAmplitudeMm: "Height amount (mm)",
-  heightMiddle: "Height middle",
-  occlusionStrength: "Occlusion strength",
-  occlusionGamma: "Occlusion curve",
+const wordsOf = (field: string): string => {
+  if (field === "normalDirection") return "green of the normal map";
+  return field in FINISH_VALUES ? FINISH_VALUES[field as FinishField].name : field;
 };
 
 /** Both versions field by field, to be merged, taken over, or kept as a copy: nothing is lost. */
@@ -54,7 +46,7 @@ export function Meanwhile({ revision, by, fields, mine, onTheirs }: MeanwhilePro
           {fields.map(({ field, base, theirs, mine: own, changedBy }, i) => (
             <tr key={field}>
               <td>
-                {FIELD_WORDS[field] ?? field}
+                {wordsOf(field)}
                 {changedBy === "both" && <span className="mark look ms-2">both changed it</span>}
               </td>
               <td className="dim">{words(base)}</td>
@@ -66,7 +58,7 @@ export function Meanwhile({ revision, by, fields, mine, onTheirs }: MeanwhilePro
                       name={`side-${field}`}
                       checked={sides[i] === side}
                       onChange={() => setSides(sides.map((one, k) => (k === i ? side : one)))}
-                      aria-label={`${FIELD_WORDS[field] ?? field}: ${side === "mine" ? "yours" : by}`}
+                      aria-label={`${wordsOf(field)}: ${side === "mine" ? "yours" : by}`}
                     />{" "}
                     {words(side === "mine" ? own : theirs)}
                   </label>

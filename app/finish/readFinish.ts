@@ -1,29 +1,28 @@
 import { z } from "zod";
 import { finishChangeSchema } from "#core/finish/finish";
-import { FINISH_NUMBERS, type FinishFields } from "#core/finish/finishValues";
+import { FINISH_FIELDS } from "#core/finish/valueFacts";
+import type { FinishFields } from "#core/finish/finishValues";
 import { badField } from "#server/problem";
 import { fieldsOf, nameField } from "../fieldsOf";
+import { troubleOf, typedValue } from "./typedFinish";
 
-/** Reads the form of the finish. @throws {Problem} naming the field that does not fit */
+/** Reads the form of the finish: what is not there stays, what is empty is taken away where it can be. @throws {Problem} naming the field */
 export function readFinish(form: FormData): FinishFields & { name: string } {
   const fields: Record<string, unknown> = {};
-  for (const field of FINISH_NUMBERS) {
-    const typed = String(form.get(field) ?? "").trim();
-    if (typed !== "") fields[field] = Number(typed.replace(",", "."));
-    // The one value that can be taken away again: then it is assumed.
-    else if (field === "heightAmplitudeMm" && form.has(field)) fields[field] = null;
-  }
-  const color = form.get("color");
-  if (color) fields.color = String(color);
-  const finish = finishChangeSchema.safeParse(fields);
-  if (!finish.success) {
-    const [issue] = finish.error.issues;
-    throw badField(`/${issue.path.join("/")}`, `${issue.path.join(" ")}: ${issue.message}`);
+  for (const field of FINISH_FIELDS) {
+    if (!form.has(field)) continue;
+    const typed = String(form.get(field)).trim();
+    const trouble = troubleOf(field, typed);
+    if (typed === "") {
+      // Of those that every finish has, an empty one is no answer, and stays.
+      if (trouble === undefined) fields[field] = null;
+    } else if (trouble !== undefined) throw badField(`/${field}`, trouble);
+    else fields[field] = typedValue(field, typed);
   }
   const direction = form.get("normalDirection");
   return {
     name: fieldsOf(form, z.object({ name: nameField("the material") })).name,
-    finish: finish.data,
+    finish: finishChangeSchema.parse(fields),
     ...((direction === "+Y" || direction === "-Y") && { normalDirection: direction }),
   };
 }

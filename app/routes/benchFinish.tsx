@@ -1,23 +1,33 @@
 import { z } from "zod";
-import { useEffect, useState } from "react";
+import { useEffect, useMemo, useState, type ReactNode } from "react";
 import { Form as Fields } from "react-bootstrap";
 import { Form, redirect, useNavigation } from "react-router";
-import type { FINISH_NUMBERS } from "#core/finish/finishValues";
+import type { Finish } from "#core/finish/finish";
 import type { Person } from "#server/auth/person";
+import { database } from "#server/db/database";
+import { findMaterial } from "#server/material/queries";
 import { changeMaterial, copyMaterial, deleteMaterial } from "#server/material/commands";
 import { Button } from "../components/Button";
 import { Refusal } from "../components/Refusal";
+import { UndoRedo } from "../components/UndoRedo";
+import { FinishPicture } from "../finish/FinishPicture";
 import { Meanwhile } from "../finish/Meanwhile";
 import { readFinish } from "../finish/readFinish";
+import { Specification } from "../finish/Specification";
+import { textsOf, typedFinish, type FinishTexts } from "../finish/typedFinish";
 import { act, idOf, look } from "../guard";
 import { fieldsOf, nameField } from "../fieldsOf";
+import { useTitleBlock } from "../view/titleBlock";
 import { useBench } from "../view/useBench";
+import { useHistory } from "../view/useHistory";
 import { useKept } from "../view/useKept";
 import type { Route } from "./+types/benchFinish";
 
 export { StepError as ErrorBoundary } from "../components/StepError";
 
-export const loader = look(async () => null);
+export const loader = look(async ({ params }: Route.LoaderArgs) => ({
+  received: (await findMaterial(database(), idOf(params), 1))?.finish,
+}));
 
 const COPY = z.object({ name: nameField("the copy") });
 
@@ -46,7 +56,7 @@ export const action = act(
   },
 );
 
-export default function BenchFinish({ actionData: answer }: Route.ComponentProps) {
+export default function BenchFinish({ actionData: answer, loaderData: { received } }: Route.ComponentProps) {
   const actionData = useKept(answer);
   const { material: newest, mayMake, mayKeep } = useBench();
   // Once somebody types, what others save meanwhile must not take it away.
@@ -56,138 +66,164 @@ export default function BenchFinish({ actionData: answer }: Route.ComponentProps
   const meanwhile = actionData && "meanwhile" in actionData ? actionData.meanwhile : undefined;
   const [dropped, setDropped] = useState<typeof meanwhile>();
   const material = held ?? newest;
-  const { finish, maps } = material;
-  const busy = useNavigation().state === "submitting";
-  const has = (...roles: string[]) => maps.some(({ role }) => roles.includes(role));
-  const number = (name: (typeof FINISH_NUMBERS)[number], label: string, hint: string, step = 0.01) => (
-    <Fields.Group controlId={name} key={name}>
-      <Fields.Label>{label}</Fields.Label>
-      <Fields.Control name={name} type="number" step={step} min={0} defaultValue={finish[name]} />
-      <Fields.Text>{hint}</Fields.Text>
-    </Fields.Group>
-  );
-  const normal = maps.find(({ role }) => role === "geometry_normal");
+  const isClash = meanwhile !== undefined && meanwhile !== dropped;
   return (
-    <div className="page narrow" key={material.revision}>
-      <h2>Finish</h2>
-      <p>How the maps are used. They themselves are never changed; each saving makes a revision.</p>
-      {meanwhile && meanwhile !== dropped && (
-        <Meanwhile
-          key={meanwhile.revision}
-          {...meanwhile}
-          onTheirs={() => {
-            setHeld(undefined);
-            setDropped(meanwhile);
-          }}
-        />
-      )}
-      <Form
-        method="post"
-        aria-label="Finish"
-        hidden={meanwhile && meanwhile !== dropped}
-        onChange={() => setHeld((before) => before ?? newest)}
-      >
-        <input type="hidden" name="seen" value={material.revision} />
-        <input type="hidden" name="seenName" value={material.name} />
-        <fieldset disabled={!mayMake}>
-          <Fields.Group className="mb-3" controlId="name">
-            <Fields.Label>Name</Fields.Label>
-            <Fields.Control name="name" defaultValue={material.name} maxLength={200} required />
-          </Fields.Group>
-          <div className="fields">
-            {material.layout === "plain" && (
-              <Fields.Group controlId="color">
-                <Fields.Label>Colour</Fields.Label>
-                <Fields.Control type="color" name="color" defaultValue={finish.color} />
-                <Fields.Text>{finish.color}</Fields.Text>
-              </Fields.Group>
-            )}
-            {!has("specular_roughness", "gloss") &&
-              number("roughness", "Roughness", "0 mirror, 1 chalk; there is no map for it")}
-            {!has("base_metalness") && number("metalness", "Metalness", "0 or 1; there is no map for it")}
-            {number("ior", "Index of refraction", "1.5 for nearly all that is no metal")}
-            {normal && (
-              <>
-                {number("normalStrength", "Normal strength", "scales the slopes; 1 as delivered")}
-                {has("specular_roughness", "gloss") &&
-                  number(
-                    "lostRelief",
-                    "Lost relief as roughness",
-                    "what a reduced normal map loses makes it rougher: 1 all of it, 0 nothing",
-                  )}
-                <Fields.Group controlId="normalDirection">
-                  <Fields.Label>Green of the normal map</Fields.Label>
-                  <Fields.Select name="normalDirection" defaultValue={normal.normalDirection ?? ""}>
-                    {!normal.normalDirection && <option value="">up, +Y (assumed)</option>}
-                    <option value="+Y">up, +Y</option>
-                    <option value="-Y">down, −Y</option>
-                  </Fields.Select>
-                  <Fields.Text>if joints stand out on the wall, turn it</Fields.Text>
-                </Fields.Group>
-              </>
-            )}
-            {has("height", "bump") && (
-              <>
-                {number("heightAmplitudeMm", "Height amount (mm)", "lowest to highest; empty: assumed", 0.1)}
-                {number("heightMiddle", "Height middle", "the value that lies in the surface")}
-              </>
-            )}
-            {has("ambient_occlusion") && (
-              <>
-                {number("occlusionStrength", "Occlusion strength", "where it is multiplied in")}
-                {number("occlusionGamma", "Occlusion curve", "below 1 softens it")}
-              </>
-            )}
-          </div>
+    <div className="finish">
+      {isClash ? (
+        <div className="page">
+          <Meanwhile
+            key={meanwhile.revision}
+            {...meanwhile}
+            onTheirs={() => {
+              setHeld(undefined);
+              setDropped(meanwhile);
+            }}
+          />
+        </div>
+      ) : (
+        <Bench
+          key={material.revision}
+          material={material}
+          received={received ?? material.finish}
+          mayMake={mayMake}
+          mayKeep={mayKeep}
+          onTouch={() => setHeld((before) => before ?? newest)}
+        >
           <Refusal result={actionData} />
           {saved !== undefined && (
             <p className="saved" role="status">
               Saved as revision {saved}.
             </p>
           )}
-          <Button type="submit" disabled={busy}>
-            Save
-          </Button>
-        </fieldset>
-      </Form>
-      {mayMake && (
-        <section className="mt-5">
-          <h2>A new material from this one</h2>
-          <Form method="post" className="row-form">
-            <input type="hidden" name="intent" value="copy" />
-            <Fields.Control
-              name="name"
-              aria-label="Name of the copy"
-              defaultValue={`${material.name}, variant`}
-              required
-            />
-            <Button type="submit" variant="outline-secondary">
-              Create copy
-            </Button>
-          </Form>
-        </section>
-      )}
-      {mayKeep && (
-        <section className="mt-5">
-          <h2>Take it out of the library</h2>
-          <Form
-            method="post"
-            onSubmit={(event) => {
-              if (
-                !confirm(
-                  `Take “${material.name}” out of the library? Projects and collections lose it; deliveries keep what they have.`,
-                )
-              )
-                event.preventDefault();
-            }}
-          >
-            <input type="hidden" name="intent" value="delete" />
-            <Button type="submit" variant="outline-danger">
-              Remove {material.name}
-            </Button>
-          </Form>
-        </section>
+        </Bench>
       )}
     </div>
   );
 }
+
+interface BenchProps {
+  material: ReturnType<typeof useBench>["material"];
+  /** The finish that it came with. */
+  received: Finish;
+  mayMake: boolean;
+  mayKeep: boolean;
+  onTouch(): void;
+  /** What came of saving. */
+  children: ReactNode;
+}
+
+/** The sample, and its specification beside it. */
+function Bench({ material, received, mayMake, mayKeep, onTouch, children }: BenchProps) {
+  const { finish, maps } = material;
+  const history = useHistory(() => textsOf(finish));
+  const texts = history.now;
+  const busy = useNavigation().state === "submitting";
+  const [condition, setCondition] = useState("");
+  useTitleBlock(`${material.code} ${material.name}`, condition);
+  const now = useMemo(() => typedFinish(finish, texts), [finish, texts]);
+  const others = useMemo(
+    () => ({ [`as saved, revision ${material.revision}`]: finish, "as received": received }),
+    [material.revision, finish, received],
+  );
+  const normal = maps.find(({ role }) => role === "geometry_normal");
+  const type = (changed: Partial<FinishTexts>, touched?: string) => {
+    onTouch();
+    history.set((before) => ({ ...before, ...changed }), touched);
+  };
+  return (
+    <>
+      <FinishPicture material={material} finish={now} others={others} onCondition={setCondition} />
+      <div className="specification">
+        <Form method="post" aria-label="Finish">
+          <header>
+            <h2>Finish</h2>
+            <UndoRedo {...history} />
+          </header>
+          <input type="hidden" name="seen" value={material.revision} />
+          <input type="hidden" name="seenName" value={material.name} />
+          <fieldset disabled={!mayMake}>
+            <Fields.Group className="mb-2" controlId="name">
+              <Fields.Label>Name</Fields.Label>
+              <Fields.Control
+                size="sm"
+                name="name"
+                defaultValue={material.name}
+                maxLength={200}
+                required
+                onChange={onTouch}
+              />
+            </Fields.Group>
+            <Specification
+              material={material}
+              texts={texts}
+              received={textsOf(received)}
+              onType={(field, text, touched) => type({ [field]: text }, touched)}
+            />
+            {normal && (
+              <Fields.Group controlId="normalDirection" className="mt-2">
+                <Fields.Label>Green of the normal map</Fields.Label>
+                <Fields.Select
+                  size="sm"
+                  name="normalDirection"
+                  defaultValue={normal.normalDirection ?? ""}
+                  onChange={onTouch}
+                >
+                  {!normal.normalDirection && <option value="">up, +Y (assumed)</option>}
+                  <option value="+Y">up, +Y</option>
+                  <option value="-Y">down, −Y</option>
+                </Fields.Select>
+                <Fields.Text>if joints stand out, turn it</Fields.Text>
+              </Fields.Group>
+            )}
+            <div className="save">
+              {children}
+              <Button type="submit" disabled={busy}>
+                Save
+              </Button>{" "}
+              <Button variant="outline-secondary" onClick={() => type(textsOf(received))}>
+                All as received
+              </Button>
+            </div>
+          </fieldset>
+        </Form>
+        {mayMake && <Copy name={material.name} />}
+        {mayKeep && <Remove name={material.name} />}
+      </div>
+    </>
+  );
+}
+
+const Copy = ({ name }: { name: string }) => (
+  <section className="finish-more">
+    <h2>A new material from this one</h2>
+    <Form method="post" className="row-form">
+      <input type="hidden" name="intent" value="copy" />
+      <Fields.Control name="name" aria-label="Name of the copy" defaultValue={`${name}, variant`} required />
+      <Button type="submit" variant="outline-secondary">
+        Create copy
+      </Button>
+    </Form>
+  </section>
+);
+
+const Remove = ({ name }: { name: string }) => (
+  <section className="finish-more">
+    <h2>Take it out of the library</h2>
+    <Form
+      method="post"
+      onSubmit={(event) => {
+        if (
+          !confirm(
+            `Take “${name}” out of the library? Projects and collections lose it; deliveries keep what they have.`,
+          )
+        )
+          event.preventDefault();
+      }}
+    >
+      <input type="hidden" name="intent" value="delete" />
+      <Button type="submit" variant="outline-danger">
+        Remove {name}
+      </Button>
+    </Form>
+  </section>
+);

@@ -1,5 +1,8 @@
+import { adjustedRoughness } from "#core/finish/roughnessAdjustment";
 import type { MaterialMap } from "#core/finish/material";
+import { adjustColor } from "#core/convert/kernels/adjustColor";
 import { attachAlpha } from "#core/convert/kernels/attachAlpha";
+import { byCode } from "#core/convert/kernels/byCode";
 import { toEightBits, toSixteenBits } from "#core/convert/kernels/bitDepth";
 import { dropAlpha, extractChannel, greyToRgb, pack, toGrey } from "#core/convert/kernels/channels";
 import { flipGreen } from "#core/convert/kernels/flipGreen";
@@ -76,6 +79,25 @@ function apply(operation: Operation, raster: Raster, { wrap }: CarryOutOptions, 
       return flipGreen(raster, raster);
     case "scale-normal":
       return scaleNormal(raster, operation.strength, raster);
+    case "adjust-color":
+      return adjustColor(greyToRgb(raster), operation);
+    case "adjust-roughness":
+      return byCode(
+        raster,
+        operation.values === "roughness"
+          ? (value) => adjustedRoughness(value, operation)
+          : (value) => 1 - adjustedRoughness(1 - value, operation),
+      );
+    case "limit":
+      return byCode(raster, (value) => Math.min(operation.high, Math.max(operation.low, value)));
+    case "cut":
+      return byCode(raster, (value) => (value >= operation.at ? 1 : 0));
+    case "soften-occlusion": {
+      const { strength, gamma } = operation;
+      return byCode(raster, (value) => 1 - strength + strength * value ** gamma);
+    }
+    case "scale":
+      return byCode(raster, (value) => value * operation.by);
     case "multiply":
       return multiplyOcclusion(
         raster,

@@ -58,9 +58,11 @@ export interface MaterialPlan {
   container: { path: string; kind: ContainerName } | null;
   files: PlannedFile[];
   /** The values for the inputs that get no image, in the profile's own terms. */
-  settings: Record<string, string | number>;
+  settings: Record<string, string | number | boolean>;
   steps: string[];
   warnings: string[];
+  /** Values of the finish that this renderer cannot take, in words. */
+  notCarried: string[];
 }
 
 /** What an image is to a container. */

@@ -1,3 +1,5 @@
+import type { ColorAdjustment } from "#core/finish/colorAdjustment";
+import type { RoughnessAdjustment } from "#core/finish/roughnessAdjustment";
 import type { MapChannel } from "#core/roles/channel";
 import type { Role } from "#core/roles/roles";
 
@@ -9,6 +11,16 @@ export type Operation =
   | { op: "invert" }
   | { op: "flip-green" }
   | { op: "scale-normal"; strength: number }
+  | ({ op: "adjust-color" } & ColorAdjustment)
+  | ({ op: "adjust-roughness"; values: "roughness" | "gloss" } & RoughnessAdjustment)
+  /** Cuts a height off below and above. */
+  | { op: "limit"; low: number; high: number }
+  /** Nothing of an opacity lies between there and not there. */
+  | { op: "cut"; at: number }
+  /** Where occlusion is delivered, in place of being multiplied in: weakened and curved as the finish wants it. */
+  | { op: "soften-occlusion"; strength: number; gamma: number }
+  /** Weakens a weight. */
+  | { op: "scale"; by: number }
   | { op: "multiply"; strength: number; gamma: number }
   | { op: "resize"; width: number; height: number; values: "srgb" | "data" | "normal" }
   | { op: "to-bits"; bitDepth: 8 | 16; dither: boolean }
@@ -29,6 +41,18 @@ export function operationWord(operation: Operation): string {
       return `take ${operation.channel}`;
     case "scale-normal":
       return `scale-normal ${operation.strength}`;
+    case "adjust-color":
+      return colorWord(operation);
+    case "adjust-roughness":
+      return roughnessWord(operation);
+    case "limit":
+      return `limit ${operation.low} ${operation.high}`;
+    case "cut":
+      return `cut ${operation.at}`;
+    case "soften-occlusion":
+      return `soften-occlusion ${operation.strength}${operation.gamma === 1 ? "" : ` gamma ${operation.gamma}`}`;
+    case "scale":
+      return `scale ${operation.by}`;
     case "multiply":
       return `multiply ao ${operation.strength}${operation.gamma === 1 ? "" : ` gamma ${operation.gamma}`}`;
     case "resize":
@@ -42,6 +66,25 @@ export function operationWord(operation: Operation): string {
     default:
       return operation.op;
   }
+}
+
+/** Only what changes anything. */
+function colorWord(adjustment: ColorAdjustment): string {
+  const parts: [string, string | number | undefined][] = [
+    ["tint", adjustment.tint],
+    ["warmth", adjustment.warmth],
+    ["stops", adjustment.brightnessStops],
+    ["gamma", adjustment.gamma],
+    ["contrast", adjustment.contrast],
+    ["saturation", adjustment.saturation],
+  ];
+  const set = parts.filter(([, value]) => value !== undefined);
+  return `adjust-color ${set.map(([name, value]) => `${name} ${value}`).join(" ")}`;
+}
+
+function roughnessWord({ scale, shift, low, high }: RoughnessAdjustment): string {
+  const limits = low === 0 && high === 1 ? "" : ` limit ${low} ${high}`;
+  return `adjust-roughness ${scale}${shift === 0 ? "" : ` shift ${shift}`}${limits}`;
 }
 
 /** `pack ao roughness 0`: what each channel of a packed image holds. */

@@ -1,7 +1,6 @@
 import { heightAmplitude } from "#core/finish/finish";
 import type { MaterialMap, MaterialState } from "#core/finish/material";
 import { containerKind } from "#core/formats/containers";
-import { MM_PER_UNIT } from "#core/length/parseLength";
 import { isColorRole, ROLE_NAMES, type Role } from "#core/roles/roles";
 import {
   containerImage,
@@ -9,6 +8,8 @@ import {
   type PlannedFile,
   type PlannedLayer,
 } from "#core/convert/materialPlan";
+import { carryValues, inUnit } from "#core/convert/carryValues";
+import { constantFor, finishing } from "#core/convert/finishing";
 import { imageFormat, type ImageFormat } from "#core/convert/imageFormats";
 import { operationWord, packWord, type Operation } from "#core/convert/operation";
 import type { MapOutput, PackedOutput, Profile } from "#core/convert/profile";
@@ -31,6 +32,7 @@ export function planConversion(
     return file ? [file] : [];
   });
   warnAbout(context, files);
+  const { settings, notCarried } = carryValues(material, profile, files);
   const { id, name, code, fileName, revision, layout, repeat, sizeState, finish } = material;
   return {
     material: { id, name, code, fileName, revision, layout, repeat, sizeState, finish },
@@ -38,8 +40,9 @@ export function planConversion(
     folder,
     container: containerOf(profile, `${folder}/${fileName}`),
     files,
-    settings: settingsOf(context, files),
-    steps: stepsOf(context, files),
+    settings,
+    notCarried,
+    steps: stepsOf(context, files, settings),
     warnings: context.warnings,
   };
 }
@@ -82,10 +85,7 @@ function planMap(context: Context, output: MapOutput): PlannedFile | undefined {
   const values = isColorRole(output.role) ? "srgb" : output.role === "geometry_normal" ? "normal" : "data";
   const operations = readingOf(source, output.role, profile);
 
-  if (output.role === "geometry_normal") {
-    const { normalStrength } = material.finish;
-    if (normalStrength !== 1) operations.push({ op: "scale-normal", strength: normalStrength });
-  }
+  operations.push(...finishing(material.finish, output.role));
   const occlusionMap = output.multiplyOcclusion ? findMap(material, "ambient_occlusion") : undefined;
   const { occlusionStrength: strength, occlusionGamma: gamma } = material.finish;
   const occlusion =
@@ -108,6 +108,7 @@ function planMap(context: Context, output: MapOutput): PlannedFile | undefined {
     source: opacityMap,
     operations: [
       ...readingOf(opacityMap, "geometry_opacity", profile),
+      ...(profile.delivers === "images" ? finishing(material.finish, "geometry_opacity") : []),
       ...sized(opacityMap, target, "data"),
       ...toBits(opacityMap, 8, false),
     ],
@@ -133,14 +134,6 @@ function planMap(context: Context, output: MapOutput): PlannedFile | undefined {
   };
 }
 
-/** Values of a packed channel that no map fills: no occlusion, the finish's roughness and metalness. */
-function constantFor(role: Role, material: MaterialState): number {
-  if (role === "specular_roughness") return material.finish.roughness;
-  if (role === "gloss") return 1 - material.finish.roughness;
-  if (role === "base_metalness") return material.finish.metalness;
-  return role === "ambient_occlusion" || role === "geometry_opacity" ? 1 : 0;
-}
-
 function planPacked(context: Context, output: PackedOutput): PlannedFile | undefined {
   const { material, profile } = context;
   const maps = output.channels.map((role) => findMap(material, role));
@@ -156,6 +149,7 @@ function planPacked(context: Context, output: PackedOutput): PlannedFile | undef
       source,
       operations: [
         ...readingOf(source, role, profile),
+        ...finishing(material.finish, role),
         ...sized(source, target, "data"),
         ...(rougher ? [rougher.operation] : []),
         ...toBits(source, 8, false),
@@ -313,27 +307,12 @@ function warnAbout({ material, profile, warnings }: Context, files: PlannedFile[
     );
 }
 
-function settingsOf({ material, profile }: Context, files: PlannedFile[]): Record<string, string | number> {
-  const { finish, repeat } = material;
-  const settings: Record<string, string | number> = { unit: profile.unit };
-  if (repeat) {
-    settings.width = inUnit(repeat.width, profile);
-    settings.height = inUnit(repeat.height, profile);
-  }
-  const has = (role: Role) => files.some((file) => file.role.split("+").includes(role));
-  for (const output of profile.outputs) {
-    const roles = output.kind === "map" ? [output.role] : output.channels;
-    for (const role of roles) {
-      if (has(role)) continue;
-      if (role === "base_color" && finish.color) settings[ROLE_NAMES[role]] = finish.color;
-      if (role === "specular_roughness" || role === "gloss" || role === "base_metalness")
-        settings[ROLE_NAMES[role]] = Number(constantFor(role, material).toFixed(4));
-    }
-  }
-  return settings;
-}
-
-function stepsOf({ material, profile }: Context, files: PlannedFile[]): string[] {
+function stepsOf(
+  { material, profile }: Context,
+  files: PlannedFile[],
+  settings: MaterialPlan["settings"],
+): string[] {
+  const values = Object.values(profile.values).filter((name) => name in settings);
   const has = (role: Role) =>
     files.some(
       (file) =>
@@ -348,20 +327,19 @@ function stepsOf({ material, profile }: Context, files: PlannedFile[]): string[]
     opacity: has("geometry_opacity"),
     repeat: material.repeat !== null && files.length > 0,
     plain: material.layout === "plain",
+    values: values.length > 0,
   };
   const amplitude = heightAmplitude(material.finish, material.repeat);
-  const values: Record<string, string> = {
+  const words: Record<string, string> = {
+    values: values.join(", "),
     width: material.repeat ? String(inUnit(material.repeat.width, profile)) : "",
     height: material.repeat ? String(inUnit(material.repeat.height, profile)) : "",
     unit: profile.unit,
     amplitude: String(inUnit(amplitude.mm, profile)),
+    middle: String(material.finish.heightMiddle),
     name: material.name,
   };
   return profile.steps
     .filter((step) => holds[step.when])
-    .map((step) => step.text.replaceAll(/\{(\w+)\}/g, (whole, key: string) => values[key] ?? whole));
-}
-
-function inUnit(mm: number, profile: Profile): number {
-  return Number((mm / MM_PER_UNIT[profile.unit]).toFixed(5));
+    .map((step) => step.text.replaceAll(/\{(\w+)\}/g, (whole, key: string) => words[key] ?? whole));
 }

@@ -13,6 +13,27 @@ const operationSchema = z.discriminatedUnion("op", [
   z.object({ op: z.literal("take-channel"), channel: z.enum(["red", "green", "blue", "alpha"]) }),
   z.object({ op: z.enum(["drop-alpha", "to-grey", "invert", "flip-green", "attach-opacity"]) }),
   z.object({ op: z.literal("scale-normal"), strength: z.number() }),
+  z.object({
+    op: z.literal("adjust-color"),
+    tint: z.string().optional(),
+    warmth: z.number().optional(),
+    brightnessStops: z.number().optional(),
+    gamma: z.number().optional(),
+    contrast: z.number().optional(),
+    saturation: z.number().optional(),
+  }),
+  z.object({
+    op: z.literal("adjust-roughness"),
+    scale: z.number(),
+    shift: z.number(),
+    low: z.number(),
+    high: z.number(),
+    values: z.enum(["roughness", "gloss"]),
+  }),
+  z.object({ op: z.literal("limit"), low: z.number(), high: z.number() }),
+  z.object({ op: z.literal("cut"), at: z.number() }),
+  z.object({ op: z.literal("soften-occlusion"), strength: z.number(), gamma: z.number() }),
+  z.object({ op: z.literal("scale"), by: z.number() }),
   z.object({ op: z.literal("multiply"), strength: z.number(), gamma: z.number() }),
   z.object({
     op: z.literal("resize"),
@@ -84,7 +105,9 @@ export const planSchema: z.ZodType<MaterialPlan> = z.object({
       operations: z.array(z.string()),
     }),
   ),
-  settings: z.record(z.string(), z.union([z.string(), z.number()])),
+  settings: z.record(z.string(), z.union([z.string(), z.number(), z.boolean()])),
   steps: z.array(z.string()),
   warnings: z.array(z.string()),
+  // Of what was planned before, nothing is said.
+  notCarried: z.array(z.string()).default([]),
 }) as unknown as z.ZodType<MaterialPlan>;

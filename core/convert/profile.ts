@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { IMAGE_FORMAT_NAMES, imageFormat } from "#core/convert/imageFormats";
 import { CONTAINER_NAMES } from "#core/formats/containers";
+import { FINISH_FIELDS } from "#core/finish/valueFacts";
 import { ROLES } from "#core/roles/roles";
 
 /** The roles that a profile can ask for: canonical ones and the forms that renderers want instead. */
@@ -41,8 +42,8 @@ const packedOutputSchema = z
 /** What is left to do at the receiving end, said where the condition holds. `{placeholders}` are filled in. */
 const stepSchema = z
   .object({
-    when: z.enum(["always", "images", "normal", "height", "opacity", "repeat", "plain"]),
-    /** May use {width}, {height} (in the profile's unit), {unit}, {amplitude}, {name}. */
+    when: z.enum(["always", "images", "normal", "height", "opacity", "repeat", "plain", "values"]),
+    /** May use {width}, {height} (in the profile's unit), {unit}, {amplitude}, {middle}, {name}, {values}. */
     text: z.string().min(1),
   })
   .strict();
@@ -61,6 +62,8 @@ export const profileSchema = z
     /** Largest width or height it takes. */
     maxPixels: z.number().int().min(16).max(32768).nullable(),
     outputs: z.array(z.discriminatedUnion("kind", [mapOutputSchema, packedOutputSchema])).min(1),
+    /** Values of a finish that it takes, and what it calls their inputs. */
+    values: z.partialRecord(z.enum(FINISH_FIELDS), z.string().min(1)).default({}),
     /** Its relief inputs, and whether they share one that must be told the kind. */
     relief: z.object({ inputs: z.array(z.enum(["bump", "normal", "height"])), shared: z.boolean() }).strict(),
     steps: z.array(stepSchema),

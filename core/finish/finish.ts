@@ -5,11 +5,20 @@ const unit = z.number().min(0).max(1);
 /** No relief is deeper. */
 const MOST_MM = 1000;
 
-const values = {
-  /** sRGB, `#rrggbb`: the colour of a plain material. */
-  color: z.string().regex(/^#[0-9a-f]{6}$/i, "A colour is written #rrggbb."),
-  /** Perceptual roughness; microfacet α is its square. */
+const hex = z.string().regex(/^#[0-9a-f]{6}$/i, "A colour is written #rrggbb.");
+
+/** The least and the most of something that goes from 0 to 1. */
+const range = z
+  .tuple([unit, unit])
+  .refine(([low, high]) => low < high, "The first number has to be below the second.");
+
+const OPACITY_MODES = ["cut-out", "blend"] as const;
+
+/** Those that every finish has, with what they are where nobody set them. */
+const always = {
+  /** Perceptual roughness, where no map says it; microfacet α is its square. */
   roughness: unit,
+  /** Where no map says it. */
   metalness: unit,
   /** Index of refraction of a dielectric: F0 = ((ior − 1) / (ior + 1))². */
   ior: z.number().min(1).max(3),
@@ -17,13 +26,64 @@ const values = {
   normalStrength: z.number().min(0).max(10),
   /** How much of the relief that a reduced normal map loses makes the surface rougher: 1 all of it, 0 nothing. */
   lostRelief: unit,
-  /** Real difference between the lowest and the highest value of the height map; assumed where not given. */
-  heightAmplitudeMm: z.number().min(0).max(MOST_MM),
   /** The height value that lies in the surface. */
   heightMiddle: unit,
   occlusionStrength: unit,
   /** An exponent on occlusion: below 1 softens it. */
   occlusionGamma: z.number().min(0.1).max(4),
+};
+
+/** Those that may be absent: then the maps stand as they are, and what has no map has none of it. */
+const sometimes = {
+  /** sRGB, `#rrggbb`: the colour of a plain material. */
+  color: hex,
+  /** Multiplied in linear light. */
+  tint: hex,
+  /** Light is doubled with each. */
+  brightnessStops: z.number().min(-4).max(4),
+  /** Of linear light between black and white: above 1 lightens. */
+  gamma: z.number().min(0.2).max(5),
+  /** 0 is grey, 1 as it is. */
+  saturation: z.number().min(0).max(3),
+  /** About 18 % grey, in linear light: 1 is as it is. */
+  contrast: z.number().min(0.2).max(3),
+  /** In mired along the daylight locus from D65: above 0 is warmer. */
+  warmth: z.number().min(-90).max(90),
+  roughnessScale: z.number().min(0).max(4),
+  /** Added after scaling. */
+  roughnessShift: z.number().min(-1).max(1),
+  /** Nothing is smoother than the first or rougher than the second. */
+  roughnessRange: range,
+  /** On the reflectance of a dielectric at normal incidence. */
+  specularWeight: unit,
+  specularColor: hex,
+  coatWeight: unit,
+  coatRoughness: unit,
+  coatIor: z.number().min(1).max(3),
+  coatColor: hex,
+  fuzzWeight: unit,
+  fuzzColor: hex,
+  subsurfaceWeight: unit,
+  subsurfaceColor: hex,
+  /** Of what a thin sheet scatters, the share that comes out at its other side. */
+  translucencyWeight: unit,
+  translucencyColor: hex,
+  /** Real difference between the lowest and the highest value of the height map; assumed where not given. */
+  heightAmplitudeMm: z.number().min(0).max(MOST_MM),
+  /** What is lower or higher is cut off there; millimetres stay what they are. */
+  heightRange: range,
+  transmissionWeight: unit,
+  transmissionColor: hex,
+  /** After so much of it light has the colour of the transmission. */
+  transmissionDepthMm: z.number().min(0.01).max(100_000),
+  /** A leaf, a curtain, a pane: seen from both sides, without an inside. */
+  thinWalled: z.boolean(),
+  /** Luminance of the brightest that is emitted, in cd/m². */
+  emissionNits: z.number().min(0).max(1_000_000),
+  emissionColor: hex,
+  opacityMode: z.enum(OPACITY_MODES),
+  /** Of a cut-out: what covers less is not there. */
+  opacityThreshold: unit,
 };
 
 /**
@@ -32,27 +92,37 @@ const values = {
  */
 export const finishSchema = z
   .object({
-    color: values.color.optional(),
-    roughness: values.roughness.default(0.5),
-    metalness: values.metalness.default(0),
-    ior: values.ior.default(1.5),
-    normalStrength: values.normalStrength.default(1),
-    lostRelief: values.lostRelief.default(1),
-    heightAmplitudeMm: values.heightAmplitudeMm.optional(),
-    heightMiddle: values.heightMiddle.default(0.5),
-    occlusionStrength: values.occlusionStrength.default(1),
-    occlusionGamma: values.occlusionGamma.default(1),
+    roughness: always.roughness.default(0.5),
+    metalness: always.metalness.default(0),
+    ior: always.ior.default(1.5),
+    normalStrength: always.normalStrength.default(1),
+    lostRelief: always.lostRelief.default(1),
+    heightMiddle: always.heightMiddle.default(0.5),
+    occlusionStrength: always.occlusionStrength.default(1),
+    occlusionGamma: always.occlusionGamma.default(1),
+    ...z.object(sometimes).partial().shape,
   })
   .strict();
 
 /** Some of a finish, to be changed: what is not named stays as it is, and gets no default; null takes a value away. */
 export const finishChangeSchema = z
-  .object({ ...values, heightAmplitudeMm: values.heightAmplitudeMm.nullable() })
-  .partial()
+  .object({
+    ...z.object(always).partial().shape,
+    ...(mapped(sometimes) as {
+      [K in keyof typeof sometimes]: z.ZodOptional<z.ZodNullable<(typeof sometimes)[K]>>;
+    }),
+  })
   .strict();
+
+function mapped(shape: z.ZodRawShape): z.ZodRawShape {
+  return Object.fromEntries(
+    Object.entries(shape).map(([name, value]) => [name, z.optional(z.nullable(value))]),
+  );
+}
 
 export type Finish = z.infer<typeof finishSchema>;
 export type FinishChange = z.infer<typeof finishChangeSchema>;
+export type FinishField = keyof Finish;
 
 /** A finish with some of its values changed. */
 export const changedFinish = (finish: Finish, change: FinishChange): Finish =>

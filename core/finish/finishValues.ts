@@ -1,18 +1,7 @@
-import type { Finish, FinishChange } from "#core/finish/finish";
+import type { Finish, FinishChange, FinishField } from "#core/finish/finish";
+import { valueWords } from "#core/finish/valueFacts";
 import type { FieldValues } from "#core/finish/mergeFields";
 import type { NormalDirection } from "#core/roles/roles";
-
-export const FINISH_NUMBERS = [
-  "roughness",
-  "metalness",
-  "ior",
-  "normalStrength",
-  "lostRelief",
-  "heightAmplitudeMm",
-  "heightMiddle",
-  "occlusionStrength",
-  "occlusionGamma",
-] as const;
 
 /** What is to be changed of a material; what is not given stays. */
 export interface FinishFields {
@@ -32,7 +21,7 @@ export function finishValues({ name, finish, maps }: Shown): FieldValues {
   const direction = maps.find(({ role }) => role === "geometry_normal")?.normalDirection;
   return {
     name,
-    ...finish,
+    ...flat(finish),
     ...(direction && { normalDirection: direction }),
   };
 }
@@ -42,13 +31,26 @@ export function changedValues(
   base: FieldValues,
   { name, finish = {}, normalDirection }: FinishFields,
 ): FieldValues {
-  const values = Object.fromEntries(
-    Object.entries(finish).map(([field, value]) => [field, value ?? undefined]),
-  );
+  const values = flat(finish);
   return {
     ...base,
     ...(name !== undefined && { name }),
     ...values,
     ...(normalDirection && { normalDirection }),
   };
+}
+
+/** Each value as one word, as two people compare it and a form sends it: "0.2 to 0.9", "yes". */
+function flat(finish: FinishChange): FieldValues {
+  return Object.fromEntries(
+    Object.entries(finish).map(([field, value]) => {
+      if (value === null || value === undefined) return [field, undefined];
+      return [
+        field,
+        typeof value === "number" || typeof value === "string"
+          ? value
+          : valueWords(field as FinishField, value),
+      ];
+    }),
+  );
 }

@@ -1,4 +1,4 @@
-import type { Finish } from "#core/finish/finish";
+import type { Finish, FinishField } from "#core/finish/finish";
 import type { Repeat } from "#core/length/repeat";
 import type { Role } from "#core/roles/roles";
 
@@ -32,6 +32,8 @@ export interface ContainerKind {
   mediaType: string;
   /** Whether it has a place for an image; what it has none for is said in the plan. */
   takes(image: ContainerImage): boolean;
+  /** Values of a finish that it writes beside the images. */
+  values: readonly FinishField[];
   /** The same material and images always give the same bytes. */
   write(material: ContainedMaterial, images: EncodedImage[]): Promise<Uint8Array>;
 }

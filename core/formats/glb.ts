@@ -1,3 +1,4 @@
+import type { FinishField } from "#core/finish/finish";
 import type { ContainerImage, ContainerKind, EncodedImage } from "#core/formats/container";
 import type { GlbImage, GlbInput } from "#core/formats/writeGlb";
 import type { Role } from "#core/roles/roles";
@@ -16,10 +17,30 @@ function placeOf({
   return role === "emission_color" ? "emission" : undefined;
 }
 
+/** What glTF 2.0 and its ratified extensions have an input for, beside images. */
+const GLB_VALUES = [
+  "ior",
+  "specularWeight",
+  "specularColor",
+  "coatWeight",
+  "coatRoughness",
+  "fuzzWeight",
+  "fuzzColor",
+  "transmissionWeight",
+  "transmissionColor",
+  "transmissionDepthMm",
+  "thinWalled",
+  "emissionNits",
+  "emissionColor",
+  "opacityMode",
+  "opacityThreshold",
+] as const satisfies FinishField[];
+
 export const GLB: ContainerKind = {
   name: "GLB",
   extension: "glb",
   mediaType: "model/gltf-binary",
+  values: GLB_VALUES,
   takes: (image) => placeOf(image) !== undefined,
   async write(material, images) {
     const input: GlbInput = { ...material };

@@ -1,12 +1,13 @@
 import { describe, expect, test } from "@jest/globals";
 import { WebIO } from "@gltf-transform/core";
-import { KHRMaterialsIOR, KHRTextureTransform, type Transform } from "@gltf-transform/extensions";
+import { KHRTextureTransform, type Transform } from "@gltf-transform/extensions";
 import validator from "gltf-validator";
 import sharp from "sharp";
 import { finishSchema } from "#core/finish/finish";
+import { GLB_EXTENSIONS } from "#core/formats/glbValues";
 import { writeGlb, type GlbInput } from "#core/formats/writeGlb";
 
-const io = new WebIO().registerExtensions([KHRTextureTransform, KHRMaterialsIOR]);
+const io = new WebIO().registerExtensions([KHRTextureTransform, ...GLB_EXTENSIONS]);
 
 const png = async (channels: 3 | 4) => ({
   bytes: new Uint8Array(
@@ -44,6 +45,51 @@ describe("writeGlb", () => {
     });
     expect(problems).toEqual([]);
     expect((await io.readBinary(bytes)).getRoot().listMaterials()[0].getAlphaMode()).toBe(mode);
+  });
+
+  test("every value that it has an input for is written, and the file stays valid", async () => {
+    const all = finishSchema.parse({
+      color: "#a06040",
+      tint: "#ffffff",
+      roughnessScale: 0.5,
+      specularWeight: 0.6,
+      specularColor: "#ffeecc",
+      coatWeight: 0.8,
+      coatRoughness: 0.2,
+      fuzzWeight: 0.3,
+      fuzzColor: "#8080ff",
+      transmissionWeight: 0.9,
+      transmissionColor: "#ccffee",
+      transmissionDepthMm: 40,
+      thinWalled: false,
+      emissionNits: 250,
+      emissionColor: "#ff8000",
+      opacityMode: "cut-out",
+      opacityThreshold: 0.3,
+    });
+    const baseColor = { ...(await png(4)), opacity: "smooth" as const };
+    const { bytes, problems } = await validate({ name: "All", repeat: null, finish: all, baseColor });
+    expect(problems).toEqual([]);
+    const json = (await io.binaryToJSON(bytes)).json;
+    const [material] = json.materials!;
+    expect(material).toMatchObject({ alphaMode: "MASK", alphaCutoff: 0.3 });
+    expect(material.pbrMetallicRoughness).toMatchObject({ roughnessFactor: 0.25 });
+    expect(material.extensions).toMatchObject({
+      KHR_materials_specular: { specularFactor: 0.6 },
+      KHR_materials_clearcoat: { clearcoatFactor: 0.8, clearcoatRoughnessFactor: 0.2 },
+      KHR_materials_sheen: { sheenRoughnessFactor: 0.5 },
+      KHR_materials_transmission: { transmissionFactor: 0.9 },
+      KHR_materials_volume: { attenuationDistance: 0.04 },
+      KHR_materials_emissive_strength: { emissiveStrength: 250 },
+    });
+    const thin = await validate({
+      name: "Thin",
+      repeat: null,
+      finish: { ...all, thinWalled: true },
+      baseColor,
+    });
+    expect(thin.problems).toEqual([]);
+    expect((await io.readBinary(thin.bytes)).getRoot().listMaterials()[0].getDoubleSided()).toBe(true);
   });
 
   test("a material with every map is valid, without errors and warnings, and one unit of UV is one metre", async () => {

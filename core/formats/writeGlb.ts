@@ -1,5 +1,8 @@
 import { Document, WebIO, type Material, type Texture, type TextureInfo } from "@gltf-transform/core";
-import { KHRMaterialsIOR, KHRTextureTransform } from "@gltf-transform/extensions";
+import { KHRTextureTransform } from "@gltf-transform/extensions";
+import { adjustedHex, colorAdjustment } from "#core/finish/colorAdjustment";
+import { adjustedRoughness, roughnessAdjustment } from "#core/finish/roughnessAdjustment";
+import { GLB_EXTENSIONS, writeGlbValues } from "#core/formats/glbValues";
 import type { Finish } from "#core/finish/finish";
 import type { Repeat } from "#core/length/repeat";
 import { hexToLinear } from "#core/raster/srgb";
@@ -37,7 +40,7 @@ export async function writeGlb(input: GlbInput): Promise<Uint8Array> {
   document.getRoot().getAsset().generator = "Kalonomy";
   const material = makeMaterial(document, input);
   addSample(document, material, input.name);
-  return new WebIO().registerExtensions([KHRTextureTransform, KHRMaterialsIOR]).writeBinary(document);
+  return new WebIO().registerExtensions([KHRTextureTransform, ...GLB_EXTENSIONS]).writeBinary(document);
 }
 
 function makeMaterial(document: Document, input: GlbInput): Material {
@@ -58,19 +61,27 @@ function makeMaterial(document: Document, input: GlbInput): Material {
   if (baseColor) {
     material.setBaseColorTexture(texture("base color", baseColor));
     place(material.getBaseColorTextureInfo());
-    if (baseColor.opacity === "cut-out") material.setAlphaMode("MASK").setAlphaCutoff(0.5);
-    else if (baseColor.opacity === "smooth") material.setAlphaMode("BLEND");
-  } else if (finish.color) material.setBaseColorFactor([...hexToLinear(finish.color), 1]);
+    const isCut =
+      finish.opacityMode === undefined ? baseColor.opacity === "cut-out" : finish.opacityMode === "cut-out";
+    if (baseColor.opacity && isCut)
+      material.setAlphaMode("MASK").setAlphaCutoff(finish.opacityThreshold ?? 0.5);
+    else if (baseColor.opacity) material.setAlphaMode("BLEND");
+  } else if (finish.color)
+    material.setBaseColorFactor([...hexToLinear(adjustedHex(finish.color, colorAdjustment(finish))), 1]);
 
   if (packed) {
     const image = texture("occlusion, roughness, metalness", packed);
     material.setMetallicRoughnessTexture(image).setRoughnessFactor(1).setMetallicFactor(1);
     place(material.getMetallicRoughnessTextureInfo());
     if (packed.hasOcclusion) {
-      material.setOcclusionTexture(image).setOcclusionStrength(finish.occlusionStrength);
+      // How strong it is, the image says already.
+      material.setOcclusionTexture(image);
       place(material.getOcclusionTextureInfo());
     }
-  } else material.setRoughnessFactor(finish.roughness).setMetallicFactor(finish.metalness);
+  } else
+    material
+      .setRoughnessFactor(adjustedRoughness(finish.roughness, roughnessAdjustment(finish)))
+      .setMetallicFactor(finish.metalness);
 
   if (normal) {
     material.setNormalTexture(texture("normal", normal));
@@ -80,11 +91,7 @@ function makeMaterial(document: Document, input: GlbInput): Material {
     material.setEmissiveTexture(texture("emission", emission)).setEmissiveFactor([1, 1, 1]);
     place(material.getEmissiveTextureInfo());
   }
-  if (finish.ior !== 1.5)
-    material.setExtension(
-      "KHR_materials_ior",
-      document.createExtension(KHRMaterialsIOR).createIOR().setIOR(finish.ior),
-    );
+  writeGlbValues(document, material, finish);
   return material;
 }
 

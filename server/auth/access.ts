@@ -108,6 +108,7 @@ export const CALLS: Record<string, Access> = {
   "GET /materials/:id/uses": "look",
   "GET /materials/:id/revisions": "look",
   "GET /materials/:id/judgement": "look",
+  "GET /materials/:id/picture": "look",
   "GET /materials/:id/flattenings": "look",
   "POST /materials/:id/flattenings": "make",
   "GET /materials/:id/mends": "look",

@@ -25,6 +25,8 @@ export interface AccountMaterial {
   /** What is left to do at the receiving end. */
   steps: string[];
   warnings: string[];
+  /** Values of the finish that the renderer cannot take; absent in accounts that were written before it was said. */
+  notCarried?: string[];
 }
 
 export interface AccountFile {

@@ -71,7 +71,7 @@ export const DELIVERY_CALLS: Call[] = [
     async handle({ body }) {
       const plans = await planDelivery(body);
       return {
-        materials: plans.map(({ material, profile, files, steps, warnings, settings }) => ({
+        materials: plans.map(({ material, profile, files, steps, warnings, notCarried, settings }) => ({
           id: material.id,
           name: material.name,
           revision: material.revision,
@@ -89,6 +89,7 @@ export const DELIVERY_CALLS: Call[] = [
           settings,
           steps,
           warnings,
+          notCarried,
         })),
       };
     },

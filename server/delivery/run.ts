@@ -155,6 +155,7 @@ async function finishMaterial(
       settings: settingsFile,
       steps: plan.steps,
       warnings: plan.warnings,
+      notCarried: plan.notCarried,
     },
     files: [...files.map(({ path, sha256 }) => ({ path, sha256 })), settingsFile],
   };
@@ -271,5 +272,5 @@ function settingsSheet(plan: MaterialPlan): string {
   const inputs = plan.container
     ? undefined
     : Object.fromEntries(plan.files.map((file) => [file.slot, file.path.replace(/^.*\//, "")]));
-  return `${JSON.stringify({ material: name, code, revision, profile: plan.profile, settings: plan.settings, inputs, steps: plan.steps }, null, 2)}\n`;
+  return `${JSON.stringify({ material: name, code, revision, profile: plan.profile, settings: plan.settings, inputs, steps: plan.steps, notCarried: plan.notCarried }, null, 2)}\n`;
 }

@@ -42,6 +42,7 @@ const accountShape = z.object({
       settings: z.object({ path: z.string(), sha256: z.string() }),
       steps: z.array(z.string()),
       warnings: z.array(z.string()),
+      notCarried: z.array(z.string()).optional(),
     }),
   ),
   destination: z.object({ name: z.string(), folder: z.string() }).optional(),

@@ -9,6 +9,7 @@ import { MENDING_CALLS } from "#server/mending/calls";
 import { EVENT_CALLS } from "#server/live/calls";
 import { INTAKE_CALLS } from "#server/intake/calls";
 import { MATERIAL_CALLS } from "#server/material/calls";
+import { PICTURE_CALLS } from "#server/picture/calls";
 import { PEOPLE_CALLS } from "#server/people/calls";
 import { PROJECT_CALLS } from "#server/project/calls";
 import { UPKEEP_CALLS } from "#server/upkeep/calls";
@@ -17,6 +18,7 @@ import { UPKEEP_CALLS } from "#server/upkeep/calls";
 export const CALLS: Call[] = [
   ...INTAKE_CALLS,
   ...MATERIAL_CALLS,
+  ...PICTURE_CALLS,
   ...LICENCE_CALLS,
   ...COUNTING_CALLS,
   ...FLATTENING_CALLS,

@@ -31,6 +31,7 @@ const NAMES = [
   "makeMap",
   "flattenPhoto",
   "convert",
+  "drawPicture",
   "unzip",
   "readModel",
   "readSheet",

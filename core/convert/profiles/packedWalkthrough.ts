@@ -30,6 +30,14 @@ export const packedWalkthrough = profileSchema.parse({
       bitDepth: 8,
     },
   ],
+  values: {
+    thinWalled: "two-sided",
+    opacityThreshold: "mask threshold",
+    emissionNits: "emission, cd/m²",
+    emissionColor: "emission colour",
+    transmissionWeight: "glass amount",
+    transmissionColor: "glass colour",
+  },
   relief: { inputs: ["bump", "normal"], shared: true },
   steps: [
     { when: "repeat", text: "Set the texture size to {width} × {height} {unit}." },
@@ -39,5 +47,6 @@ export const packedWalkthrough = profileSchema.parse({
     },
     { when: "opacity", text: "Switch the material to masked, so that the opacity map is used." },
     { when: "plain", text: "Enter the colour and the roughness from settings.json; there are no images." },
+    { when: "values", text: "Enter from settings.json: {values}." },
   ],
 });

@@ -146,6 +146,7 @@ test("every call, answered well, answers as openapi.json says", async () => {
   expect(
     (await ask("GET", `/materials/${brick}/judgement?widthPx=1920`)).maps[0].holdsUpFrom,
   ).toBeGreaterThan(0);
+  await (await studio.api("GET", `/materials/${brick}/picture?width=40`)).response.arrayBuffer();
   await ask("POST", `/materials/${brick}/mends`, { kind: "even-out" });
   await work();
   expect((await ask("GET", `/materials/${brick}/mends`)).items[0].state).toBe("done");

@@ -1,0 +1,126 @@
+import type { Finish } from "#core/finish/finish";
+import type { Condition } from "#core/picture/condition";
+import { makePicture } from "#core/picture/picture";
+import { roleTexture } from "#core/picture/roleTexture";
+import type { Textures } from "#core/picture/surfaceReader";
+import type { View } from "#core/picture/view";
+import type { NormalDirection, Role } from "#core/roles/roles";
+
+/** A map as the browser has decoded it. */
+export interface SentMap {
+  role: Role;
+  normalDirection: NormalDirection | null;
+  width: number;
+  height: number;
+  /** Four channels. */
+  data: Uint8ClampedArray;
+}
+
+/** What stays the same while values are turned. */
+export interface MaterialMessage {
+  kind: "material";
+  maps: SentMap[];
+  repeat: { width: number; height: number };
+  wraps: boolean;
+}
+
+/** One of several pictures that are drawn beside each other, or a band of it. */
+export interface DrawMessage {
+  kind: "draw";
+  slot: string;
+  turn: number;
+  finish: Finish;
+  heightMm: number;
+  view: View;
+  condition: Condition;
+  rows: [from: number, before: number];
+}
+
+export interface BandMessage {
+  slot: string;
+  turn: number;
+  width: number;
+  /** Rows of the view. */
+  rows: [from: number, before: number];
+  /** Four channels. */
+  data: Uint8ClampedArray<ArrayBuffer>;
+}
+
+/** So many rows are drawn before it is looked whether somebody has turned something meanwhile. */
+const ROWS = 12;
+
+let material: MaterialMessage | undefined;
+const textures = new Map<string, [Role, ReturnType<typeof roleTexture>[1]]>();
+const wanted = new Map<string, DrawMessage>();
+let isDrawing = false;
+
+/** No finer than they are drawn, in steps: a slightly other scale needs no other ones. */
+function texturesFor(mmPerPx: number): Textures {
+  const { maps, repeat, wraps } = material!;
+  return Object.fromEntries(
+    maps.map((map, at) => {
+      const pixelMm = Math.min(repeat.width / map.width, repeat.height / map.height);
+      const reduce = 2 ** Math.max(0, Math.floor(2 * Math.log2(mmPerPx / pixelMm)) / 2);
+      const key = `${at} ${reduce}`;
+      const made =
+        textures.get(key) ??
+        roleTexture(
+          {
+            role: map.role,
+            channel: "color",
+            normalDirection: map.normalDirection,
+            raster: {
+              width: map.width,
+              height: map.height,
+              channels: 4,
+              bitDepth: 8,
+              data: new Uint8Array(map.data.buffer, map.data.byteOffset, map.data.byteLength),
+            },
+          },
+          { reduce, wraps },
+        );
+      textures.set(key, made);
+      return made;
+    }),
+  );
+}
+
+/** Lets messages in. */
+const breath = () => new Promise((resolve) => setTimeout(resolve, 0));
+
+async function draw(): Promise<void> {
+  isDrawing = true;
+  for (let next = wanted.values().next().value; next && material; next = wanted.values().next().value) {
+    const { slot, turn, finish, heightMm, view, condition, rows } = next;
+    const drawn = { textures: texturesFor(view.mmPerPx), finish, repeat: material.repeat, heightMm };
+    for (let from = rows[0]; from < rows[1]; from += ROWS) {
+      const band: [number, number] = [from, Math.min(rows[1], from + ROWS)];
+      const { data } = makePicture(drawn, view, condition, band);
+      const pixels = new Uint8ClampedArray((data.length / 3) * 4);
+      for (let i = 0, o = 0; i < data.length; i += 3, o += 4) {
+        pixels[o] = data[i];
+        pixels[o + 1] = data[i + 1];
+        pixels[o + 2] = data[i + 2];
+        pixels[o + 3] = 255;
+      }
+      const message: BandMessage = { slot, turn, width: view.width, rows: band, data: pixels };
+      postMessage(message, { transfer: [pixels.buffer] });
+      await breath();
+      if (wanted.get(slot) !== next) break;
+    }
+    if (wanted.get(slot) === next) wanted.delete(slot);
+  }
+  isDrawing = false;
+}
+
+addEventListener("message", ({ data }: MessageEvent<MaterialMessage | DrawMessage>) => {
+  if (data.kind === "material") {
+    material = data;
+    textures.clear();
+  } else {
+    // Behind what others wait for already.
+    wanted.delete(data.slot);
+    wanted.set(data.slot, data);
+  }
+  if (!isDrawing) void draw();
+});

@@ -1,0 +1,189 @@
+import { useEffect, useRef, useState } from "react";
+import type { Finish } from "#core/finish/finish";
+import { heightAmplitude } from "#core/finish/finish";
+import type { MaterialState } from "#core/finish/material";
+import type { Condition } from "#core/picture/condition";
+import { DRAWN_ROLES } from "#core/picture/roleTexture";
+import type { View } from "#core/picture/view";
+import type { Repeat } from "#core/length/repeat";
+import type { BandMessage, DrawMessage, MaterialMessage, SentMap } from "./pictureWorker";
+
+/** Side of the maps that a picture on the screen is made from. */
+const SIDE = 1024;
+/** A picture of so many pixels is drawn while somebody turns a value. */
+const COARSE_PIXELS = 36_000;
+const REST_MS = 350;
+const MOST_WORKERS = 4;
+
+type Drawn = Pick<MaterialState, "layout" | "repeat" | "maps">;
+
+/** What a material without a size is drawn with: a picture, not a statement. */
+export const guessedRepeat = ({ repeat, maps }: Pick<MaterialState, "repeat" | "maps">): Repeat => {
+  const base = maps.find(({ role }) => role === "base_color") ?? maps[0];
+  return repeat ?? { width: 1000, height: 1000 * (base ? base.height / base.width : 1) };
+};
+
+/**
+ * Draws a material by the shading model in workers: coarsely at once, whole when nobody turns anything any more.
+ * @param finishes by the names of the canvases that they are drawn on
+ */
+export function usePicture(
+  material: Drawn,
+  finishes: Record<string, Finish>,
+  view: View | undefined,
+  condition: Condition,
+) {
+  const canvases = useRef(new Map<string, HTMLCanvasElement>());
+  const workers = useRef<Worker[]>([]);
+  const turns = useRef<Record<string, number>>({});
+  const [isReady, setReady] = useState(false);
+  const [missing, setMissing] = useState<string[]>([]);
+  const [isWhole, setWhole] = useState(false);
+  /** Rows that are still to come, by canvas. */
+  const left = useRef<Record<string, number>>({});
+  /** What follows the coarse picture. */
+  const next = useRef<() => void>(undefined);
+  const maps = material.maps.filter(({ role }) => DRAWN_ROLES.includes(role));
+  const named = maps
+    .map(({ sha256, channel, role, normalDirection }) => [sha256, channel, role, normalDirection].join())
+    .join(";");
+
+  useEffect(() => {
+    const count = Math.min(MOST_WORKERS, Math.max(1, navigator.hardwareConcurrency ?? 1));
+    const made = Array.from(
+      { length: count },
+      () => new Worker(new URL("./pictureWorker.ts", import.meta.url), { type: "module" }),
+    );
+    for (const worker of made)
+      worker.onmessage = ({ data }: MessageEvent<BandMessage>) => {
+        const canvas = canvases.current.get(data.slot);
+        if (!canvas || data.turn !== turns.current[data.slot]) return;
+        put(canvas, data);
+        left.current[data.slot] -= data.rows[1] - data.rows[0];
+        if (Object.values(left.current).some((rows) => rows > 0)) return;
+        if (data.width === canvas.width) setWhole(true);
+        else next.current?.();
+      };
+    workers.current = made;
+    return () => {
+      for (const worker of made) worker.terminate();
+      workers.current = [];
+    };
+  }, []);
+
+  const repeat = guessedRepeat(material);
+  const wraps = material.layout === "repeating";
+  useEffect(() => {
+    let gone = false;
+    setReady(false);
+    const lost: string[] = [];
+    const read = maps.map(async ({ sha256, channel, role, normalDirection, fileName }) => {
+      try {
+        const { width, height, data } = await pixelsOf(`/previews/${sha256}/${channel}/${SIDE}`);
+        return { role, normalDirection, width, height, data } satisfies SentMap;
+      } catch {
+        lost.push(fileName);
+        return undefined;
+      }
+    });
+    void Promise.all(read).then((sent) => {
+      if (gone) return;
+      const message: MaterialMessage = {
+        kind: "material",
+        maps: sent.filter((map) => map !== undefined),
+        repeat,
+        wraps,
+      };
+      for (const worker of workers.current) worker.postMessage(message);
+      setMissing(lost);
+      setReady(true);
+    });
+    return () => void (gone = true);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- named by what they are
+  }, [named, repeat.width, repeat.height, wraps]);
+
+  const asked = view && JSON.stringify([view, condition, finishes, material.repeat]);
+  useEffect(() => {
+    if (!isReady || !view || asked === undefined) return;
+    const send = (drawn: View) => {
+      left.current = {};
+      for (const [slot, finish] of Object.entries(finishes)) {
+        const turn = (turns.current[slot] ?? 0) + 1;
+        turns.current[slot] = turn;
+        left.current[slot] = drawn.height;
+        const { length } = workers.current;
+        workers.current.forEach((worker, at) => {
+          const rows: [number, number] = [
+            Math.round((at * drawn.height) / length),
+            Math.round(((at + 1) * drawn.height) / length),
+          ];
+          const heightMm = heightAmplitude(finish, material.repeat).mm;
+          const message: DrawMessage = {
+            kind: "draw",
+            slot,
+            turn,
+            finish,
+            heightMm,
+            view: drawn,
+            condition,
+            rows,
+          };
+          worker.postMessage(message);
+        });
+      }
+    };
+    const factor = Math.sqrt((view.width * view.height) / COARSE_PIXELS);
+    const coarse = {
+      ...view,
+      width: Math.round(view.width / factor),
+      height: Math.round(view.height / factor),
+      mmPerPx: view.mmPerPx * factor,
+    };
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    setWhole(false);
+    next.current = () => (timer = setTimeout(() => send(view), REST_MS));
+    send(factor > 1.2 ? coarse : view);
+    return () => {
+      clearTimeout(timer);
+      next.current = undefined;
+    };
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- all of it is in what is asked
+  }, [isReady, asked]);
+
+  return {
+    missing,
+    /** All pictures are there, and none is coarse. */
+    isWhole,
+    /** For the canvas of a name. */
+    canvas: (slot: string) => (element: HTMLCanvasElement | null) => {
+      if (element) canvases.current.set(slot, element);
+      else canvases.current.delete(slot);
+    },
+  };
+}
+
+/** A band of a picture onto a canvas that shows the whole view, however coarse the picture is. */
+function put(canvas: HTMLCanvasElement, { width, rows, data }: BandMessage): void {
+  const context = canvas.getContext("2d");
+  if (!context) return;
+  const band = new ImageData(data, width, rows[1] - rows[0]);
+  const scale = canvas.width / width;
+  if (scale === 1) return context.putImageData(band, 0, rows[0]);
+  const small = new OffscreenCanvas(band.width, band.height);
+  small.getContext("2d")!.putImageData(band, 0, 0);
+  context.imageSmoothingEnabled = false;
+  const [top, bottom] = [Math.floor(rows[0] * scale), Math.ceil(rows[1] * scale)];
+  context.drawImage(small, 0, top, canvas.width, bottom - top);
+}
+
+async function pixelsOf(url: string): Promise<ImageData> {
+  const image = new Image();
+  image.src = url;
+  await image.decode();
+  const canvas = document.createElement("canvas");
+  canvas.width = image.naturalWidth;
+  canvas.height = image.naturalHeight;
+  const context = canvas.getContext("2d", { willReadFrequently: true })!;
+  context.drawImage(image, 0, 0);
+  return context.getImageData(0, 0, canvas.width, canvas.height);
+}
