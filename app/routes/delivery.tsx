@@ -173,6 +173,7 @@ function Made({
       </p>
       <Notes title="Left to do at the receiving end" lines={material.steps} />
       <Notes title="Look at" lines={material.warnings} look />
+      <Notes title="Changed for this renderer alone" lines={material.correction ?? []} />
       <Notes title="Values that this renderer does not get" lines={material.notCarried ?? []} look />
       {material.files.length > 0 && (
         <table className="ledger tight">

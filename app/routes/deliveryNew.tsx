@@ -251,6 +251,7 @@ function Plan({ plan, profile }: { plan: PlanRow; profile: string }) {
       )}
       <Notes title="Left to do at the receiving end" lines={plan.steps} />
       <Notes title="Look at" lines={plan.warnings} look />
+      <Notes title="Changed for this renderer alone" lines={plan.correction} />
       <Notes title="Values that this renderer does not get" lines={plan.notCarried} look />
     </section>
   );

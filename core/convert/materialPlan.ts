@@ -63,6 +63,8 @@ export interface MaterialPlan {
   warnings: string[];
   /** Values of the finish that this renderer cannot take, in words. */
   notCarried: string[];
+  /** What is changed of the finish for this renderer alone, in words. */
+  correction: string[];
 }
 
 /** What an image is to a container. */

@@ -1,4 +1,11 @@
-import { heightAmplitude } from "#core/finish/finish";
+import {
+  changedFinish,
+  heightAmplitude,
+  type Finish,
+  type FinishChange,
+  type FinishField,
+} from "#core/finish/finish";
+import { FINISH_VALUES, valueWords } from "#core/finish/valueFacts";
 import type { MaterialMap, MaterialState } from "#core/finish/material";
 import { containerKind } from "#core/formats/containers";
 import { isColorRole, ROLE_NAMES, type Role } from "#core/roles/roles";
@@ -21,10 +28,12 @@ export interface PlanOptions {
 
 /** Plans what a profile makes of a material. Pure: the same material and profile always give the same plan. */
 export function planConversion(
-  material: MaterialState,
+  given: MaterialState,
   profile: Profile,
   options: PlanOptions = {},
 ): MaterialPlan {
+  const correction = given.corrections?.[profile.id];
+  const material = correction ? { ...given, finish: changedFinish(given.finish, correction) } : given;
   const folder = `${profile.id}/${material.fileName}`;
   const context: Context = { material, profile, folder, limit: limitOf(profile, options), warnings: [] };
   const files = profile.outputs.flatMap((output) => {
@@ -42,9 +51,19 @@ export function planConversion(
     files,
     settings,
     notCarried,
+    correction: correction ? correctionWords(given.finish, correction) : [],
     steps: stepsOf(context, files, settings),
     warnings: context.warnings,
   };
+}
+
+/** What is changed for one renderer alone, and what it is for the others. */
+function correctionWords(finish: Finish, correction: FinishChange): string[] {
+  return (Object.keys(correction) as FinishField[]).map((field) => {
+    const words = (value: Finish[FinishField] | null) =>
+      value === undefined || value === null ? "as received" : valueWords(field, value);
+    return `${FINISH_VALUES[field].name} ${words(correction[field] as Finish[FinishField])} (for others ${words(finish[field])})`;
+  });
 }
 
 const containerOf = ({ delivers }: Profile, path: string): MaterialPlan["container"] =>

@@ -110,4 +110,5 @@ export const planSchema: z.ZodType<MaterialPlan> = z.object({
   warnings: z.array(z.string()),
   // Of what was planned before, nothing is said.
   notCarried: z.array(z.string()).default([]),
+  correction: z.array(z.string()).default([]),
 }) as unknown as z.ZodType<MaterialPlan>;

@@ -124,6 +124,10 @@ export type Finish = z.infer<typeof finishSchema>;
 export type FinishChange = z.infer<typeof finishChangeSchema>;
 export type FinishField = keyof Finish;
 
+/** What is changed of a finish for one renderer alone, by the profile's id. */
+export type Corrections = Record<string, FinishChange>;
+export const correctionsSchema = z.record(z.string(), finishChangeSchema);
+
 /** A finish with some of its values changed. */
 export const changedFinish = (finish: Finish, change: FinishChange): Finish =>
   finishSchema.parse(

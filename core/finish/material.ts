@@ -1,5 +1,5 @@
 import type { Repeat } from "#core/length/repeat";
-import type { Finish } from "#core/finish/finish";
+import type { Corrections, Finish } from "#core/finish/finish";
 import type { MapChannel } from "#core/roles/channel";
 import type { NormalDirection, Role } from "#core/roles/roles";
 
@@ -39,6 +39,7 @@ export interface MaterialState {
   repeat: Repeat | null;
   sizeState: SizeState;
   finish: Finish;
+  corrections?: Corrections;
   maps: MaterialMap[];
 }
 

@@ -27,6 +27,8 @@ export interface AccountMaterial {
   warnings: string[];
   /** Values of the finish that the renderer cannot take; absent in accounts that were written before it was said. */
   notCarried?: string[];
+  /** What is changed of the finish for this renderer alone. */
+  correction?: string[];
 }
 
 export interface AccountFile {

@@ -71,26 +71,29 @@ export const DELIVERY_CALLS: Call[] = [
     async handle({ body }) {
       const plans = await planDelivery(body);
       return {
-        materials: plans.map(({ material, profile, files, steps, warnings, notCarried, settings }) => ({
-          id: material.id,
-          name: material.name,
-          revision: material.revision,
-          profile,
-          files: files.map(({ path, slot, role, operations, width, height, bitDepth, encoding }) => ({
-            path,
-            slot,
-            role,
-            operations,
-            width,
-            height,
-            bitDepth,
-            encoding,
-          })),
-          settings,
-          steps,
-          warnings,
-          notCarried,
-        })),
+        materials: plans.map(
+          ({ material, profile, files, steps, warnings, notCarried, correction, settings }) => ({
+            id: material.id,
+            name: material.name,
+            revision: material.revision,
+            profile,
+            files: files.map(({ path, slot, role, operations, width, height, bitDepth, encoding }) => ({
+              path,
+              slot,
+              role,
+              operations,
+              width,
+              height,
+              bitDepth,
+              encoding,
+            })),
+            settings,
+            steps,
+            warnings,
+            notCarried,
+            correction,
+          }),
+        ),
       };
     },
   }),

@@ -156,6 +156,7 @@ async function finishMaterial(
       steps: plan.steps,
       warnings: plan.warnings,
       notCarried: plan.notCarried,
+      correction: plan.correction,
     },
     files: [...files.map(({ path, sha256 }) => ({ path, sha256 })), settingsFile],
   };

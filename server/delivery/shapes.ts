@@ -43,6 +43,7 @@ const accountShape = z.object({
       steps: z.array(z.string()),
       warnings: z.array(z.string()),
       notCarried: z.array(z.string()).optional(),
+      correction: z.array(z.string()).optional(),
     }),
   ),
   destination: z.object({ name: z.string(), folder: z.string() }).optional(),

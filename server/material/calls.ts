@@ -25,6 +25,8 @@ import { changeFacts, factsSchema } from "#server/material/facts";
 import { savedOf } from "#server/material/clash";
 import {
   changeMaterial,
+  correctFor,
+  restoreRevision,
   copyMaterial,
   createPlain,
   deleteMaterial,
@@ -137,6 +139,29 @@ export const MATERIAL_CALLS: Call[] = [
       const seen = revision === undefined ? undefined : { revision };
       return materialAnswer(savedOf(await changeMaterial(params.id, body, seen, person)));
     },
+  }),
+  call({
+    method: "put",
+    path: "/materials/:id/corrections/:profile",
+    summary:
+      "Change the finish for one renderer alone, in place of what was changed for it before; {} takes it away",
+    status: 200,
+    body: finishChangeSchema,
+    answer: materialShape,
+    async handle({ params, body, person, request }) {
+      const seen = seenRevision(request.headers["if-match"]);
+      return materialAnswer(await correctFor(params.id, params.profile, body, seen, person));
+    },
+  }),
+  call({
+    method: "post",
+    path: "/materials/:id/restore",
+    summary: "Make what an earlier revision was the newest one",
+    status: 200,
+    body: z.object({ revision: z.number().int().positive() }).strict(),
+    answer: materialShape,
+    handle: async ({ params, body, person }) =>
+      materialAnswer(await restoreRevision(params.id, body.revision, person)),
   }),
   call({
     method: "patch",

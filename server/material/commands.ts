@@ -23,6 +23,7 @@ import {
   updateMaterial,
   type NewRevision,
 } from "#server/material/writes";
+import { listProfiles } from "#server/profile/sql";
 import type { Person } from "#server/auth/person";
 import { announce } from "#server/events/events";
 import { badField, notFound, Problem } from "#server/problem";
@@ -74,6 +75,7 @@ export async function copyMaterial(from: string, name: string, person: Person): 
       },
       {
         ...stateOf(original),
+        corrections: original.corrections,
         note: `Made from ${original.code} ${original.name}, revision ${original.revision}`,
       },
     );
@@ -144,6 +146,62 @@ export async function changeMaterial(
       { base, theirs: finishValues(now), mine: changedValues(base, change) },
     ),
   };
+}
+
+/**
+ * Changes a finish for one renderer alone, in place of what was changed for it before. What is as it is for every renderer is left out.
+ * @param seen undefined takes the newest
+ * @throws {Problem} 404 for a profile that is not there, 412 where somebody saved meanwhile
+ */
+export async function correctFor(
+  id: string,
+  profile: string,
+  change: FinishChange,
+  seen: number | undefined,
+  person: Person,
+): Promise<MaterialRow> {
+  if (!(await listProfiles(database())).some((known) => known.id === profile)) throw notFound("profile");
+  const outcome = await saveChange(id, seen, person, async (material) => {
+    const kept = differing(material.finish, change);
+    const { [profile]: _before, ...others } = material.corrections;
+    const corrections = Object.keys(kept).length === 0 ? others : { ...others, [profile]: kept };
+    const note =
+      Object.keys(kept).length === 0
+        ? `Nothing changed for ${profile} alone`
+        : `Changed for ${profile} alone`;
+    return { fields: {}, revision: { ...stateOf(material), corrections, note } };
+  });
+  if ("saved" in outcome) return outcome.saved;
+  const { now } = outcome.late;
+  return savedOf<MaterialRow>({
+    clash: clashOf(
+      seen!,
+      { revision: now.currentRevision, by: now.madeBy },
+      { base: {}, theirs: {}, mine: {} },
+    ),
+  });
+}
+
+/** Those values of a change that make the finish another one. */
+function differing(finish: Finish, change: FinishChange): FinishChange {
+  return Object.fromEntries(
+    Object.entries(change).filter(
+      ([field, value]) =>
+        JSON.stringify(value ?? null) !== JSON.stringify(finish[field as keyof Finish] ?? null),
+    ),
+  );
+}
+
+/** Makes what a revision was the newest one again: its maps by the same files, size, finish and all. */
+export async function restoreRevision(id: string, revision: number, person: Person): Promise<MaterialRow> {
+  const old = await findMaterial(database(), id, revision);
+  if (!old) throw notFound("revision");
+  const outcome = await saveChange(id, undefined, person, async () => ({
+    fields: {},
+    revision: { ...stateOf(old), corrections: old.corrections, note: `As in revision ${revision} again` },
+  }));
+  if (!("saved" in outcome)) throw new Problem(409, "Busy", "Others keep saving this material. Try again.");
+  return outcome.saved;
 }
 
 /** The repeat of another material is looked up, and not told. */

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { finishSchema } from "#core/finish/finish";
+import { correctionsSchema, finishSchema } from "#core/finish/finish";
 import { mapSchema } from "#core/finish/mapSchema";
 import { MATERIAL_KINDS, LAYOUTS, SIZE_STATES, type SizeState } from "#core/finish/material";
 import type { MendKind } from "#core/mend/recipe";
@@ -50,6 +50,7 @@ export const materialSchema = z.object({
   sizeState: z.enum(SIZE_STATES),
   gauge: z.record(z.string(), z.unknown()).nullable(),
   finish: finishSchema,
+  corrections: correctionsSchema,
   findings: z.array(findingSchema),
   note: z.string(),
   madeBy: z.string(),
@@ -68,7 +69,7 @@ const MATERIAL = `
     r.number AS revision, m.revision AS "currentRevision",
     CASE WHEN r.repeat_width_mm IS NULL THEN NULL
       ELSE jsonb_build_object('width', r.repeat_width_mm, 'height', r.repeat_height_mm) END AS repeat,
-    r.size_state AS "sizeState", r.gauge, r.finish, r.findings, r.note, p.name AS "madeBy", r.made_at AS "madeAt",
+    r.size_state AS "sizeState", r.gauge, r.finish, r.corrections, r.findings, r.note, p.name AS "madeBy", r.made_at AS "madeAt",
     COALESCE((SELECT jsonb_agg(jsonb_build_object('role', a.role, 'sha256', a.sha256, 'channel', a.channel,
         'fileName', a.file_name, 'normalDirection', a.normal_direction, 'derived', a.derived, 'width', i.width, 'height', i.height,
         'bitDepth', i.bit_depth, 'channels', i.channels) ORDER BY a.role)

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { finishSchema } from "#core/finish/finish";
+import { correctionsSchema, finishSchema } from "#core/finish/finish";
 import { LAYOUTS, SIZE_STATES, missingOf, MATERIAL_KINDS } from "#core/finish/material";
 import { FORMAT_KINDS } from "#core/gauge/formats";
 import { KEEPS, MOST_LINES, type GaugeResult, densityOf } from "#core/gauge/repeat";
@@ -61,6 +61,8 @@ export const materialShape = z.object({
   sizeState: z.enum(SIZE_STATES),
   gauge: z.record(z.string(), z.unknown()).nullable(),
   finish: finishSchema,
+  /** What is changed for one renderer alone, by the profile's id. */
+  corrections: correctionsSchema,
   source: z.object({
     supplier: z.string().nullable(),
     product: z.string().nullable(),

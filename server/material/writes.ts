@@ -1,7 +1,7 @@
 import anyAscii from "any-ascii";
 import { z } from "zod";
 import type { Finding } from "#core/findings/finding";
-import type { Finish } from "#core/finish/finish";
+import type { Corrections, Finish } from "#core/finish/finish";
 import type { SizeState, MaterialKind, Layout } from "#core/finish/material";
 import type { RepeatMethod } from "#core/gauge/repeat";
 import type { Repeat } from "#core/length/repeat";
@@ -27,6 +27,8 @@ export interface NewRevision {
   sizeState: SizeState;
   gauge: (RepeatMethod & { keep?: string }) | Record<string, unknown> | null;
   finish: Finish;
+  /** Those of the revision before, unless given. */
+  corrections?: Corrections;
   findings: Finding[];
   note: string;
   maps: NewMap[];
@@ -116,8 +118,9 @@ async function insertRevision(
   revision: NewRevision,
 ): Promise<void> {
   await db.query(
-    `INSERT INTO revisions (material, number, repeat_width_mm, repeat_height_mm, size_state, gauge, finish, findings, note, made_by)
-     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,
+    `INSERT INTO revisions (material, number, repeat_width_mm, repeat_height_mm, size_state, gauge, finish, findings, note, made_by, corrections)
+     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10,
+       COALESCE($11::jsonb, (SELECT corrections FROM revisions WHERE material = $1 AND number = $2 - 1), '{}'))`,
     [
       id,
       number,
@@ -129,6 +132,7 @@ async function insertRevision(
       JSON.stringify(revision.findings),
       revision.note,
       person,
+      revision.corrections ? JSON.stringify(revision.corrections) : null,
     ],
   );
   for (const map of revision.maps)

@@ -125,6 +125,8 @@ test("every call, answered well, answers as openapi.json says", async () => {
   expect((await ask("GET", "/materials?sizeState=unknown")).total).toBe(3);
   expect((await ask("GET", `/materials/${copy}`)).madeFrom.id).toBe(brick);
   await ask("PATCH", `/materials/${brick}`, { finish: { ior: 1.6 } });
+  await ask("PUT", `/materials/${brick}/corrections/gltf-2`, { roughnessScale: 0.8 });
+  await ask("POST", `/materials/${brick}/restore`, { revision: 1 });
   await ask("PATCH", `/materials/${brick}/facts`, {
     supplier: "Weir Clay",
     page: "https://weir.example/bricks",

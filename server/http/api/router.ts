@@ -51,7 +51,9 @@ async function answer(call: Call, request: Request, response: Response): Promise
 /** Ids in paths are checked here, so that a wrong one is “not found” and no error of the database. */
 function checkIds(params: Record<string, string>, path: string): void {
   const what = path.split("/")[1].replace(/ies$/, "y").replace(/s$/, "");
-  for (const value of Object.values(params)) if (!idSchema.safeParse(value).success) throw notFound(what);
+  // A profile's id is a word.
+  for (const [name, value] of Object.entries(params))
+    if (name !== "profile" && !idSchema.safeParse(value).success) throw notFound(what);
 }
 
 function check(schema: z.ZodType, value: unknown): unknown {
