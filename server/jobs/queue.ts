@@ -5,6 +5,8 @@ import { currentScope } from "#server/scope";
 export interface Jobs {
   "accept-candidates": { acceptance: string };
   "count-modules": { material: string };
+  /** What is asked for lies beside it as JSON: the queue need not know it. */
+  "draw-picture": { recipe: string; asked: string };
   "fetch-products": { intake: string };
   "heal-previews": { sha256: string; channel: string };
   "read-anew": { after: string };
@@ -20,6 +22,7 @@ export interface Jobs {
 export const URGENCY: Record<keyof Jobs, "screen" | "batch" | "upkeep"> = {
   "accept-candidates": "screen",
   "count-modules": "screen",
+  "draw-picture": "screen",
   "flatten-photo": "screen",
   "heal-previews": "screen",
   "mend-material": "screen",
@@ -34,7 +37,8 @@ export const URGENCY: Record<keyof Jobs, "screen" | "batch" | "upkeep"> = {
 const PRIORITIES = { screen: -10, batch: 0, upkeep: 10 };
 
 const keyOf = <K extends keyof Jobs>(task: K, payload: Jobs[K]) =>
-  `${task}:${Object.values(payload).join(":")}`;
+  // What lies beside the subject may be long, and says nothing that the subject does not.
+  [task, ...Object.entries(payload).flatMap(([name, value]) => (name === "asked" ? [] : [value]))].join(":");
 
 /** What the keys of all jobs of a kind begin with that are about the same: what comes first in its payload. */
 export const subjectKey = <K extends keyof Jobs>(task: K, payload: Jobs[K]) =>

@@ -11,6 +11,7 @@ import { failAcceptance, runAcceptance } from "#server/intake/acceptance";
 import { readLane } from "#server/intake/stages/lanes";
 import { countModulesOf, failModules } from "#server/counting/commands";
 import { failFlattening, runFlattening } from "#server/flattening/run";
+import { drawAsked } from "#server/picture/pictureOf";
 import { failMend, runMend } from "#server/mending/run";
 import { givenUp } from "#server/jobs/breaks";
 import { URGENCY, subjectKey, type Jobs } from "#server/jobs/queue";
@@ -67,6 +68,10 @@ const WORK = {
   "count-modules": work(subject("material"), {
     run: ({ material }) => countModulesOf(material),
     giveUp: ({ material }) => failModules(material),
+  }),
+  "draw-picture": work(z.object({ recipe: z.string(), asked: z.string() }), {
+    run: ({ recipe, asked }) => drawAsked(recipe, asked),
+    isHopeless: named("Refusal"),
   }),
   "fetch-products": work(subject("intake"), {
     what: "The fetch failed",

@@ -2,6 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import sharp from "sharp";
 import { sampleSet } from "#core/judge/testing";
 import { encode } from "#server/pixels/encode";
+import { whileQueued } from "#server/testing/runQueued";
 import { openTestStudio, takeIn, type TestStudio } from "#server/testing/testStudio";
 
 let studio: TestStudio;
@@ -23,7 +24,7 @@ beforeAll(async () => {
 afterAll(() => studio.close());
 
 const get = async (path: string) => {
-  const { response, status, json } = await studio.api("GET", path);
+  const { response, status, json } = await whileQueued(studio.api("GET", path));
   const isRead = response.bodyUsed;
   return {
     status,

@@ -1,14 +1,19 @@
 import { createHash } from "node:crypto";
 import { Readable } from "node:stream";
+import { setTimeout as wait } from "node:timers/promises";
+import { z } from "zod";
 import { heightAmplitude } from "#core/finish/finish";
 import type { Condition } from "#core/picture/condition";
 import { DRAWN_ROLES } from "#core/picture/roleTexture";
 import type { View } from "#core/picture/view";
+import { Refusal } from "#core/text/refusal";
 import { database } from "#server/db/database";
 import { findImage } from "#server/images/queries";
 import type { MaterialRow } from "#server/material/queries";
+import { addJobUnlessThere } from "#server/jobs/queue";
+import type { DrawTask } from "#server/pixels/drawPicture";
 import { pool } from "#server/pool/pool";
-import { conflict } from "#server/problem";
+import { conflict, Problem } from "#server/problem";
 import { findDerived, insertDerived, insertFile } from "#server/store/sql";
 import { fileStore } from "#server/store/store";
 
@@ -17,6 +22,10 @@ const VERSION = 1;
 
 /** What a material without a size is drawn with: a picture, not a statement. */
 const GUESSED_MM = 1000;
+
+/** So long somebody waits for a worker. */
+const PATIENCE_MS = 60_000;
+const LOOK_MS = 100;
 
 export interface PictureAsk {
   width: number;
@@ -27,12 +36,70 @@ export interface PictureAsk {
   mmPerPx?: number;
 }
 
+/** All that a picture depends on, but where its originals lie. */
+const askedSchema = z.object({
+  drawn: z.custom<Omit<DrawTask, "maps">>(),
+  maps: z.array(z.custom<Omit<DrawTask["maps"][number], "path" | "format"> & { sha256: string }>()),
+});
+type Asked = z.infer<typeof askedSchema>;
+
 /**
- * A material as the shading model shows it, made once and kept.
+ * A material as the shading model shows it, drawn once by the worker and kept.
  * @returns the hash of a PNG
- * @throws {Problem} 409 where an original is gone
+ * @throws {Problem} 409 where an original is gone, 503 where no worker has drawn it in time
  */
 export async function pictureOf(material: MaterialRow, ask: PictureAsk): Promise<string> {
+  const asked = askedOf(material, ask);
+  const recipe = createHash("sha256")
+    .update(JSON.stringify(["picture", VERSION, asked]))
+    .digest("hex");
+  const known = await findDrawn(recipe);
+  if (known) return known;
+  for (const { sha256 } of asked.maps)
+    if (!(await fileStore().has(sha256))) {
+      const { fileName } = material.maps.find((map) => map.sha256 === sha256)!;
+      throw conflict(`The original file ${fileName} is missing from the data folder. Take it in again.`);
+    }
+  await addJobUnlessThere(database(), "draw-picture", { recipe, asked: JSON.stringify(asked) });
+  for (const until = Date.now() + PATIENCE_MS; Date.now() < until;) {
+    await wait(LOOK_MS);
+    const drawn = await findDrawn(recipe);
+    if (drawn) return drawn;
+  }
+  throw new Problem(503, "Not drawn yet", "No worker has drawn it so far. Ask for it again in a minute.");
+}
+
+/** Draws what was asked for, unless it is there already. */
+export async function drawAsked(recipe: string, text: string): Promise<void> {
+  if (await findDrawn(recipe)) return;
+  const { drawn, maps } = askedSchema.parse(JSON.parse(text));
+  const formats = new Map<string, string>();
+  for (const { sha256 } of maps) {
+    const image = await findImage(database(), sha256);
+    if (!image) throw new Refusal("An original of the picture is missing from the data folder.");
+    formats.set(sha256, image.format);
+  }
+  const png = await fileStore().withLocal([...formats.keys()], (pathOf) =>
+    pool.drawPicture({
+      ...drawn,
+      maps: maps.map(({ sha256, ...map }) => ({
+        ...map,
+        path: pathOf(sha256),
+        format: formats.get(sha256)!,
+      })),
+    }),
+  );
+  const kept = await fileStore().keep(Readable.from([Buffer.from(png)]));
+  await insertFile(database(), { ...kept, mediaType: "image/png" });
+  await insertDerived(database(), recipe, kept.sha256);
+}
+
+async function findDrawn(recipe: string): Promise<string | undefined> {
+  const known = await findDerived(database(), recipe);
+  return known && (await fileStore().has(known.sha256)) ? known.sha256 : undefined;
+}
+
+function askedOf(material: MaterialRow, ask: PictureAsk): Asked {
   const maps = material.maps.filter(({ role }) => DRAWN_ROLES.includes(role));
   const base = maps.find(({ role }) => role === "base_color") ?? maps[0];
   const repeat = material.repeat ?? {
@@ -48,48 +115,20 @@ export async function pictureOf(material: MaterialRow, ask: PictureAsk): Promise
     centre: ask.shape === "panel" ? { x: repeat.width / 2, y: repeat.height / 2 } : { x: 0, y: 0 },
     cards: false,
   };
-  const drawn = {
-    finish: material.finish,
-    repeat,
-    heightMm: heightAmplitude(material.finish, material.repeat).mm,
-    wraps: material.layout === "repeating",
-    view,
-    condition: ask.condition,
+  return {
+    drawn: {
+      finish: material.finish,
+      repeat,
+      heightMm: heightAmplitude(material.finish, material.repeat).mm,
+      wraps: material.layout === "repeating",
+      view,
+      condition: ask.condition,
+    },
+    maps: maps.map(({ role, sha256, channel, normalDirection }) => ({
+      role,
+      sha256,
+      channel,
+      normalDirection,
+    })),
   };
-  const recipe = createHash("sha256")
-    .update(
-      JSON.stringify([
-        "picture",
-        VERSION,
-        drawn,
-        maps.map(({ role, sha256, channel, normalDirection }) => [role, sha256, channel, normalDirection]),
-      ]),
-    )
-    .digest("hex");
-  const known = await findDerived(database(), recipe);
-  if (known && (await fileStore().has(known.sha256))) return known.sha256;
-
-  const formats = new Map<string, string>();
-  for (const { sha256, fileName } of maps) {
-    const image = await findImage(database(), sha256);
-    if (!image || !(await fileStore().has(sha256)))
-      throw conflict(`The original file ${fileName} is missing from the data folder. Take it in again.`);
-    formats.set(sha256, image.format);
-  }
-  const png = await fileStore().withLocal([...formats.keys()], (pathOf) =>
-    pool.drawPicture({
-      ...drawn,
-      maps: maps.map(({ role, sha256, channel, normalDirection }) => ({
-        role,
-        channel,
-        normalDirection,
-        path: pathOf(sha256),
-        format: formats.get(sha256)!,
-      })),
-    }),
-  );
-  const kept = await fileStore().keep(Readable.from([Buffer.from(png)]));
-  await insertFile(database(), { ...kept, mediaType: "image/png" });
-  await insertDerived(database(), recipe, kept.sha256);
-  return kept.sha256;
 }

@@ -5,10 +5,10 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { Readable } from "node:stream";
 import { afterAll, beforeAll, expect, test } from "@jest/globals";
-import { Logger, runOnce, type TaskList } from "graphile-worker";
 import sharp from "sharp";
 import { sampleSet } from "#core/judge/testing";
 import { encode } from "#server/pixels/encode";
+import { runQueued, whileQueued } from "#server/testing/runQueued";
 import { openTestStudio, picture, type TestStudio } from "#server/testing/testStudio";
 import { createService, type Service } from "../../../supplier-service/service";
 
@@ -34,17 +34,6 @@ afterAll(async () => {
 });
 
 /** Runs all jobs that wait, as the worker does. */
-async function work(): Promise<void> {
-  const { tasks } = await import("#server/main/tasks");
-  const { database } = await import("#server/db/database");
-  await runOnce({
-    pgPool: database(),
-    taskList: tasks as TaskList,
-    noHandleSignals: true,
-    logger: new Logger(() => () => undefined),
-  });
-}
-
 /** A call that has to go well. */
 async function ask(method: string, path: string, body?: unknown) {
   const answer = await studio.api(method, path, body);
@@ -59,7 +48,7 @@ async function takeAllIn(files: Record<string, Buffer>, fields: Record<string, s
   for (const [name, data] of Object.entries(files))
     form.append("files", new Blob([new Uint8Array(data)]), name);
   const { id } = await ask("POST", "/intakes", form);
-  await work();
+  await runQueued();
   const intake = await ask("GET", `/intakes/${id}`);
   expect(intake).toMatchObject({ state: "review", failure: null });
   return intake;
@@ -138,7 +127,7 @@ test("every call, answered well, answers as openapi.json says", async () => {
   // Size, judgement, mending, a region of a photograph.
   expect((await ask("GET", "/formats")).items.length).toBeGreaterThan(20);
   expect((await ask("GET", `/materials/${brick}/modules`)).state).toBe("counting");
-  await work();
+  await runQueued();
   expect((await ask("GET", `/materials/${brick}/modules`)).state).toBe("counted");
   await ask("PUT", `/materials/${brick}/repeat`, { method: "size", width: 900, height: 600, keep: "both" });
   expect(await ask("POST", `/materials/${brick}/hand-on`, { materials: [twin, plain] })).toMatchObject({
@@ -148,22 +137,22 @@ test("every call, answered well, answers as openapi.json says", async () => {
   expect(
     (await ask("GET", `/materials/${brick}/judgement?widthPx=1920`)).maps[0].holdsUpFrom,
   ).toBeGreaterThan(0);
-  await (await studio.api("GET", `/materials/${brick}/picture?width=40`)).response.arrayBuffer();
+  await (await whileQueued(studio.api("GET", `/materials/${brick}/picture?width=40`))).response.arrayBuffer();
   await ask("POST", `/materials/${brick}/mends`, { kind: "even-out" });
-  await work();
+  await runQueued();
   expect((await ask("GET", `/materials/${brick}/mends`)).items[0].state).toBe("done");
   for (const [method, answer, state] of [
     ["DELETE", "", "failed"],
     ["POST", "/keep", "done"],
   ]) {
     const { id } = await ask("POST", `/materials/${brick}/mends?look=first`, { kind: "even-out" });
-    await work();
+    await runQueued();
     expect((await ask("GET", `/materials/${brick}/mends`)).items[0].state).toBe("waiting");
     expect((await ask(method, `/materials/${brick}/mends/${id}${answer}`)).state).toBe(state);
   }
   const corners = [30, 230, 220, 40].map((x, i) => ({ x, y: [40, 20, 240, 210][i] }));
   await ask("POST", `/materials/${twin}/flattenings`, { name: "Gable", corners, width: 3000, height: 2400 });
-  await work();
+  await runQueued();
   expect((await ask("GET", `/materials/${twin}/flattenings`)).items[0].state).toBe("done");
 
   // Collections and projects.
@@ -189,7 +178,7 @@ test("every call, answered well, answers as openapi.json says", async () => {
   await ask("GET", "/destinations");
   await ask("POST", "/deliveries/plan", { project, profiles });
   const delivery = (await ask("POST", "/deliveries", { project, profiles, destination: "Share" })).id;
-  await work();
+  await runQueued();
   expect((await ask("GET", `/deliveries/${delivery}`)).state).toBe("done");
   await (await studio.api("GET", `/deliveries/${delivery}/archive`)).response.arrayBuffer();
   const again = (await ask("POST", `/deliveries/${delivery}/again`)).id;
@@ -238,7 +227,7 @@ test("every call, answered well, answers as openapi.json says", async () => {
   await ask("DELETE", `/people/${ada}`);
   await ask("GET", "/upkeep");
   const sweep = (await ask("POST", "/sweeps")).id;
-  await work();
+  await runQueued();
   expect((await ask("GET", `/sweeps/${sweep}`)).state).toBe("found");
   expect(await ask("GET", `/jobs/${sweep}`)).toMatchObject({ kind: "sweep", state: "done" });
   await ask("POST", `/sweeps/${sweep}/remove`);
