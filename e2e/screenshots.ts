@@ -1,5 +1,5 @@
 import { chromium, type Page } from "@playwright/test";
-import { pavingZip } from "./studio";
+import { pavingZip, typeValue } from "./studio";
 
 // Pictures of the main views, from a freshly loaded demo studio: npm run screenshots, with KALONOMY_ADDRESS and
 // KALONOMY_DEMO_PASSWORD as bin/demo prints them.
@@ -96,6 +96,14 @@ await page.locator(".wall-canvas canvas").waitFor();
 await page.getByLabel("Light above the surface").fill("14");
 await page.waitForTimeout(3000);
 await shoot("wall");
+
+await step("Finish");
+await page.getByRole("combobox", { name: "Condition" }).selectOption("grazing");
+await page.getByRole("combobox", { name: "Beside" }).selectOption({ label: "as received" });
+await typeValue(page, "tint", "#ffe2c4");
+await typeValue(page, "roughness, scaled", "0.7");
+await page.locator(".finish-sample[aria-busy=false]").waitFor({ timeout: 60_000 });
+await shoot("finish");
 
 await open("/projects");
 await page.getByRole("link", { name: "Village bathhouse" }).click();

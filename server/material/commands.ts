@@ -1,5 +1,6 @@
 import { stillOpen } from "#core/findings/stillOpen";
 import { changedValues, finishValues } from "#core/finish/finishValues";
+import { FINISH_VALUES } from "#core/finish/valueFacts";
 import { methodWords } from "#core/gauge/methodWords";
 import { sizeValues } from "#core/gauge/sizeValues";
 import { clashOf, isContradicted, savedOf, type Outcome } from "#server/material/clash";
@@ -9,6 +10,7 @@ import {
   finishSchema,
   type Finish,
   type FinishChange,
+  type FinishField,
 } from "#core/finish/finish";
 import type { Layout } from "#core/finish/material";
 import { GaugeError, gaugeRepeat, type GaugeResult, type Keep, type RepeatMethod } from "#core/gauge/repeat";
@@ -119,11 +121,13 @@ export async function changeMaterial(
       material.findings,
       change.normalDirection ? ["direction", "chosen-direction"] : [],
     );
+    const values = Object.keys(differing(material.finish, change.finish ?? {}));
+    const directions = new Set(material.maps.map(({ normalDirection }) => normalDirection));
     const changed = [
-      change.name && "name",
-      change.layout && "layout",
-      change.finish && "finish",
-      change.normalDirection && "normal direction",
+      change.name !== undefined && change.name !== material.name && "name",
+      change.layout && change.layout !== material.layout && "layout",
+      ...values.map((field) => FINISH_VALUES[field as FinishField].name),
+      change.normalDirection && !directions.has(change.normalDirection) && "normal direction",
     ];
     return {
       fields: { name: change.name, layout: change.layout },
