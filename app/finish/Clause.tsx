@@ -1,6 +1,7 @@
 import { useId } from "react";
 import { ArrowCounterclockwise } from "react-bootstrap-icons";
 import type { FinishField } from "#core/finish/finish";
+import { GRADES } from "#core/finish/grades";
 import { FINISH_VALUES, valueWords } from "#core/finish/valueFacts";
 import { troubleOf, typedValue } from "./typedFinish";
 
@@ -100,6 +101,28 @@ function Control({ field, id, typed, invalid, onType }: ControlProps) {
           onChange={type}
         />
       </div>
+    );
+  if (facts.kind === "text")
+    return (
+      <>
+        <input
+          type="text"
+          className="form-control"
+          {...common}
+          value={typed}
+          list={`${id}-known`}
+          placeholder="honed"
+          maxLength={60}
+          onChange={type}
+        />
+        <datalist id={`${id}-known`}>
+          {GRADES.map(({ name, says }) => (
+            <option key={name} value={name}>
+              {says}
+            </option>
+          ))}
+        </datalist>
+      </>
     );
   if (facts.kind === "range")
     return (

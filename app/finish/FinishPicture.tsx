@@ -1,12 +1,15 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { Form as Fields } from "react-bootstrap";
 import type { Finish } from "#core/finish/finish";
+import { lightReflectance } from "#core/finish/lightReflectance";
 import type { MaterialState } from "#core/finish/material";
 import { CONDITIONS, type Condition } from "#core/picture/condition";
+import { glossUnits } from "#core/shade/glossUnits";
 import { SHAPES, type View } from "#core/picture/view";
 import { Ruler, RULER_PX } from "../components/Ruler";
 import { useView } from "../view/viewContext";
-import { differenceWords, meanLab } from "./pictureFigures";
+import type { SentMap } from "./pictureWorker";
+import { differenceWords, meanLab, meanSurface } from "./pictureFigures";
 import { guessedRepeat, usePicture } from "./usePicture";
 
 type ConditionId = keyof typeof CONDITIONS;
@@ -67,7 +70,8 @@ export function FinishPicture({ material, finish, others, onCondition }: FinishP
   };
   const compared = others[other];
   const finishes: Record<string, Finish> = { now: finish, ...(compared && { other: compared }) };
-  const { canvas, missing, isWhole } = usePicture(material, finishes, view, condition);
+  const { canvas, missing, isWhole, maps } = usePicture(material, finishes, view, condition);
+  const figureWords = useFigureWords(finish, maps);
   const figures = useFigures(isWhole && compared !== undefined);
   const conditionWords = `${base.name}${lamp ? `, lamp ${lamp.above}° above` : ""}${exposureStops ? `, ${exposureStops > 0 ? "+" : "−"}${Math.abs(exposureStops)} stops` : ""}${tone === "neutral" ? ", neutral curve" : ""}`;
   useEffect(() => onCondition(conditionWords), [onCondition, conditionWords]);
@@ -219,6 +223,7 @@ export function FinishPicture({ material, finish, others, onCondition }: FinishP
           )}
         </div>
       </div>
+      <p className="finish-figures number">{figureWords}</p>
       {compared && (
         <div className="finish-split">
           <label>
@@ -232,6 +237,19 @@ export function FinishPicture({ material, finish, others, onCondition }: FinishP
       )}
     </div>
   );
+}
+
+/** What architects ask of a surface: how much light it reflects, and its gloss. */
+function useFigureWords(finish: Finish, maps: SentMap[]): string {
+  return useMemo(() => {
+    const base = maps.find(({ role }) => role === "base_color");
+    const reflects = lightReflectance(finish, base?.data);
+    const gloss = glossUnits(meanSurface(finish, maps));
+    return [
+      ...(reflects === undefined ? [] : [`Light reflectance value ${reflects.toFixed(1)}`]),
+      `gloss ${maps.some(({ role }) => role === "specular_roughness" || role === "gloss") ? "about " : ""}${gloss.toFixed(gloss < 10 ? 1 : 0)} units at 60°`,
+    ].join(", ");
+  }, [finish, maps]);
 }
 
 /** How the two pictures differ, once both are whole. */

@@ -1,5 +1,7 @@
 import { finishChangeSchema, finishSchema, type Finish, type FinishField } from "#core/finish/finish";
+import { GRADES, gradeChange } from "#core/finish/grades";
 import { FINISH_FIELDS, FINISH_VALUES, valueWords } from "#core/finish/valueFacts";
+import type { Role } from "#core/roles/roles";
 
 /** The values of a finish as they are typed; "" where there is none. */
 export type FinishTexts = Record<FinishField, string>;
@@ -64,4 +66,19 @@ export function typedFinish(saved: Finish, texts: FinishTexts): Finish {
     if (value !== undefined) values[field] = value;
   }
   return finishSchema.parse(values);
+}
+
+/** What is typed with a grade: one that is known sets what it means, all at once. */
+export function gradeTexts(
+  text: string,
+  received: Finish,
+  maps: readonly { role: Role }[],
+): Partial<FinishTexts> {
+  const grade = GRADES.find(({ name }) => name === text.trim());
+  if (!grade) return { grade: text };
+  const changed = Object.entries(gradeChange(grade, received, maps)).map(([field, value]) => [
+    field,
+    value === null || value === undefined ? "" : String(value),
+  ]);
+  return Object.fromEntries(changed) as Partial<FinishTexts>;
 }

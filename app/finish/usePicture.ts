@@ -38,6 +38,7 @@ export function usePicture(
   const turns = useRef<Record<string, number>>({});
   const [isReady, setReady] = useState(false);
   const [missing, setMissing] = useState<string[]>([]);
+  const [read, setRead] = useState<SentMap[]>([]);
   const [isWhole, setWhole] = useState(false);
   /** Rows that are still to come, by canvas. */
   const left = useRef<Record<string, number>>({});
@@ -77,7 +78,7 @@ export function usePicture(
     let gone = false;
     setReady(false);
     const lost: string[] = [];
-    const read = maps.map(async ({ sha256, channel, role, normalDirection, fileName }) => {
+    const reading = maps.map(async ({ sha256, channel, role, normalDirection, fileName }) => {
       try {
         const { width, height, data } = await pixelsOf(`/previews/${sha256}/${channel}/${SIDE}`);
         return { role, normalDirection, width, height, data } satisfies SentMap;
@@ -86,7 +87,7 @@ export function usePicture(
         return undefined;
       }
     });
-    void Promise.all(read).then((sent) => {
+    void Promise.all(reading).then((sent) => {
       if (gone) return;
       const message: MaterialMessage = {
         kind: "material",
@@ -96,6 +97,7 @@ export function usePicture(
       };
       for (const worker of workers.current) worker.postMessage(message);
       setMissing(lost);
+      setRead(message.maps);
       setReady(true);
     });
     return () => void (gone = true);
@@ -152,6 +154,8 @@ export function usePicture(
 
   return {
     missing,
+    /** The maps as they were read. */
+    maps: read,
     /** All pictures are there, and none is coarse. */
     isWhole,
     /** For the canvas of a name. */

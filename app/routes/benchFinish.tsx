@@ -15,7 +15,7 @@ import { FinishPicture } from "../finish/FinishPicture";
 import { Meanwhile } from "../finish/Meanwhile";
 import { readFinish, readValues } from "../finish/readFinish";
 import { Specification } from "../finish/Specification";
-import { textsOf, typedFinish, type FinishTexts } from "../finish/typedFinish";
+import { gradeTexts, textsOf, typedFinish, type FinishTexts } from "../finish/typedFinish";
 import { act, idOf, look } from "../guard";
 import { fieldsOf, nameField } from "../fieldsOf";
 import { useTitleBlock } from "../view/titleBlock";
@@ -225,7 +225,9 @@ function Bench({
               material={material}
               texts={texts}
               received={textsOf(received)}
-              onType={(field, text, touched) => type({ [field]: text }, touched)}
+              onType={(field, text, touched) =>
+                type(field === "grade" ? gradeTexts(text, received, maps) : { [field]: text }, touched)
+              }
             />
             {normal && !renderer && (
               <Fields.Group controlId="normalDirection" className="mt-2">

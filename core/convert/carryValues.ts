@@ -33,6 +33,8 @@ export function carryValues(
       notCarried.push(`${name} ${valueWords(field, material.finish[field])}: ${reason}.`);
     else enterValue(context, field);
   }
+  // A word for whoever enters the rest.
+  if (material.finish.grade !== undefined) settings[FINISH_VALUES.grade.name] = material.finish.grade;
   return { settings, notCarried };
 }
 
@@ -129,6 +131,8 @@ function whyNot({ material, profile, shown }: Context, field: FinishField): stri
     case "roughnessShift":
     case "roughnessRange":
       return wants.includes("specular_roughness") || wants.includes("gloss") ? undefined : NO_INPUT;
+    case "grade":
+      return undefined;
     case "lostRelief":
       // What is not reduced loses nothing, and what is has it in its image.
       return undefined;

@@ -58,6 +58,7 @@ const BESIDE: Partial<Record<FinishField, Partial<Finish>>> = {
 function another(field: FinishField): Finish[FinishField] {
   const facts = FINISH_VALUES[field];
   if (facts.kind === "color") return "#ccaa33";
+  if (facts.kind === "text") return "honed";
   if (facts.kind === "range") return [0.6, 0.75];
   if (facts.kind === "switch") return true;
   if (facts.kind === "choice") return facts.choices[0] as Finish[FinishField];

@@ -49,6 +49,8 @@ const sometimes = {
   contrast: z.number().min(0.2).max(3),
   /** In mired along the daylight locus from D65: above 0 is warmer. */
   warmth: z.number().min(-90).max(90),
+  /** How the surface was worked, in a supplier's words; what it sets is in the other values. */
+  grade: z.string().trim().min(1).max(60),
   roughnessScale: z.number().min(0).max(4),
   /** Added after scaling. */
   roughnessShift: z.number().min(-1).max(1),

@@ -35,6 +35,7 @@ export type ValueFacts = Common &
     | { kind: "color"; neutral?: string }
     | { kind: "switch" }
     | { kind: "choice"; choices: readonly string[] }
+    | { kind: "text" }
   );
 
 export const FINISH_VALUES: Record<FinishField, ValueFacts> = {
@@ -104,6 +105,12 @@ export const FINISH_VALUES: Record<FinishField, ValueFacts> = {
     name: "roughness",
     group: "surface",
     says: "Where no map says it: 0 is a mirror, 1 chalk.",
+  },
+  grade: {
+    kind: "text",
+    name: "surface grade",
+    group: "surface",
+    says: "How the surface was worked, in a supplier's words. Choosing one sets what it means.",
   },
   roughnessScale: {
     kind: "number",
@@ -371,7 +378,7 @@ export function isSet(finish: Finish, field: FinishField): boolean {
   if (facts.kind === "range") return (value as [number, number])[0] > 0 || (value as [number, number])[1] < 1;
   if (facts.kind === "color") return String(value).toLowerCase() !== facts.neutral;
   if (facts.kind === "number") return value !== facts.neutral;
-  return facts.kind === "choice" || value === true;
+  return facts.kind === "choice" || facts.kind === "text" || value === true;
 }
 
 /** A value with its unit, as it stands in a sentence: "+0.1 stops", "× 0.8", "0.2 to 0.9". */

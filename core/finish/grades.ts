@@ -1,0 +1,108 @@
+import type { Finish, FinishChange } from "#core/finish/finish";
+import type { Role } from "#core/roles/roles";
+
+/** A surface grade: how a surface was worked, in the words that suppliers write. */
+export interface Grade {
+  name: string;
+  /** What kinds of materials are worked so. */
+  family: "stone" | "timber" | "paint";
+  says: string;
+  /** On the roughness map as it came. */
+  scale?: number;
+  shift?: number;
+  /** Where there is no map. */
+  roughness: number;
+  normalStrength?: number;
+  ior?: number;
+  coat?: { weight: number; roughness: number };
+  /** At 60°, by ISO 2813. */
+  glossUnits?: number;
+}
+
+/** The grades that ship, by what they are of. Values are ours, judged by eye; those of paints have the gloss that they say (a test computes it). */
+export const GRADES: readonly Grade[] = [
+  { name: "sawn", family: "stone", says: "As the saw left it: dull.", shift: 0.08, roughness: 0.62 },
+  {
+    name: "honed",
+    family: "stone",
+    says: "Ground smooth, with a soft sheen.",
+    scale: 0.7,
+    roughness: 0.4,
+    normalStrength: 0.7,
+  },
+  {
+    name: "polished",
+    family: "stone",
+    says: "Mirrors windows.",
+    scale: 0.22,
+    roughness: 0.09,
+    normalStrength: 0.25,
+  },
+  {
+    name: "flamed",
+    family: "stone",
+    says: "Burst by heat: rough to the hand.",
+    scale: 1.1,
+    shift: 0.08,
+    roughness: 0.78,
+    normalStrength: 1.4,
+  },
+  {
+    name: "sand-blasted",
+    family: "stone",
+    says: "Evenly roughened.",
+    shift: 0.15,
+    roughness: 0.72,
+    normalStrength: 1.1,
+  },
+  {
+    name: "brushed",
+    family: "stone",
+    says: "Soft on top, with its relief left.",
+    scale: 0.6,
+    roughness: 0.42,
+  },
+  {
+    name: "oiled",
+    family: "timber",
+    says: "Oil in the pores: a little deeper and smoother.",
+    scale: 0.8,
+    roughness: 0.46,
+    ior: 1.47,
+  },
+  {
+    name: "waxed",
+    family: "timber",
+    says: "A thin soft sheen over the grain.",
+    scale: 0.85,
+    roughness: 0.5,
+    coat: { weight: 0.5, roughness: 0.4 },
+  },
+  {
+    name: "lacquered",
+    family: "timber",
+    says: "A clear film over everything.",
+    scale: 0.9,
+    roughness: 0.5,
+    coat: { weight: 1, roughness: 0.12 },
+  },
+  { name: "matt paint", family: "paint", says: "Hides its unevenness.", roughness: 0.462, glossUnits: 4 },
+  { name: "satin paint", family: "paint", says: "A soft sheen.", roughness: 0.246, glossUnits: 25 },
+  { name: "high-gloss paint", family: "paint", says: "Nearly a mirror.", roughness: 0.077, glossUnits: 85 },
+];
+
+/** What a grade sets, all at once; what it has nothing to say of goes back to what the material came with. */
+export function gradeChange(grade: Grade, received: Finish, maps: readonly { role: Role }[]): FinishChange {
+  const has = (...roles: Role[]) => maps.some(({ role }) => roles.includes(role));
+  const hasRoughness = has("specular_roughness", "gloss");
+  return {
+    roughnessScale: hasRoughness ? (grade.scale ?? null) : null,
+    roughnessShift: hasRoughness ? (grade.shift ?? null) : null,
+    roughness: hasRoughness ? received.roughness : grade.roughness,
+    normalStrength: has("geometry_normal") ? (grade.normalStrength ?? 1) : received.normalStrength,
+    ior: grade.ior ?? received.ior,
+    coatWeight: grade.coat?.weight ?? null,
+    coatRoughness: grade.coat?.roughness ?? null,
+    grade: grade.name,
+  };
+}
