@@ -113,3 +113,27 @@ test("the conditions are fixed: the grey card reads 18 % under each, and a grazi
     expect(Math.abs(value - 117.6)).toBeLessThan(1);
   await expect(page.getByRole("button", { name: "Save", exact: true })).toBeDisabled();
 });
+
+test("a surface grade sets what it means, and another material is laid beside", async ({ browser }) => {
+  const page = await signIn(browser, "ines");
+  await openFinish(page, "Quay paver");
+  await whole(page);
+  const gloss = async () =>
+    Number(/gloss about ([\d.]+)/.exec(await page.locator(".finish-figures").innerText())![1]);
+  const asReceived = await gloss();
+  await expect(page.locator(".finish-figures")).toContainText(/Light reflectance value \d/);
+  await typeValue(page, "surface grade", "polished");
+  await expect.poll(gloss).toBeGreaterThan(asReceived + 10);
+  await expect(page.getByText("surface grade polished, roughness, scaled × 0.22")).toBeVisible();
+  await page.getByRole("button", { name: "All as received" }).click();
+  await expect.poll(gloss).toBe(asReceived);
+
+  await page.getByRole("combobox", { name: "Beside" }).selectOption({ label: "another material …" });
+  await page.getByRole("searchbox", { name: "Beside it" }).fill("harbour brick, flint");
+  await page.getByRole("button", { name: /Harbour brick, flint/ }).click();
+  await expect(page.locator(".split-name.left")).toHaveText("Harbour brick, flint");
+  await whole(page);
+  await expect(page.getByText(/ΔE2000 \d/)).toBeVisible();
+  await page.getByLabel("Line between Harbour brick, flint and now").press("ArrowRight");
+  await expectAccessible(page);
+});

@@ -45,8 +45,8 @@ export async function settled(page: Page): Promise<void> {
 
 /** Types a value of a finish, unfolding its clause where it is folded. */
 export async function typeValue(page: Page, name: string, text: string): Promise<void> {
-  const box = page.getByRole("textbox", { name, exact: true });
-  const clause = page.locator("details.clause").filter({ has: page.locator(`[name][aria-label="${name}"]`) });
+  const box = page.locator(`[name][aria-label="${name}"]`);
+  const clause = page.locator("details.clause").filter({ has: box });
   if ((await clause.getAttribute("open")) === null) {
     const group = page.locator("details.clauses").filter({ has: clause });
     if ((await group.getAttribute("open")) === null) await group.locator("> summary").click();

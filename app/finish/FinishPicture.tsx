@@ -2,15 +2,19 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { Form as Fields } from "react-bootstrap";
 import type { Finish } from "#core/finish/finish";
 import { lightReflectance } from "#core/finish/lightReflectance";
-import type { MaterialState } from "#core/finish/material";
 import { CONDITIONS, type Condition } from "#core/picture/condition";
 import { glossUnits } from "#core/shade/glossUnits";
 import { SHAPES, type View } from "#core/picture/view";
+import { FindMaterial } from "../components/FindMaterial";
 import { Ruler, RULER_PX } from "../components/Ruler";
 import { useView } from "../view/viewContext";
 import type { SentMap } from "./pictureWorker";
 import { differenceWords, meanLab, meanSurface } from "./pictureFigures";
-import { guessedRepeat, usePicture } from "./usePicture";
+import { guessedRepeat, usePicture, type Drawn } from "./usePicture";
+
+/** Asks which one. */
+export const ANOTHER = "another";
+const NO_MAPS: SentMap[] = [];
 
 type ConditionId = keyof typeof CONDITIONS;
 
@@ -18,16 +22,28 @@ type ConditionId = keyof typeof CONDITIONS;
 const MOST_PX = 900;
 
 interface FinishPictureProps {
-  material: Pick<MaterialState, "name" | "layout" | "repeat" | "maps">;
+  material: Drawn["material"] & { id: string; name: string };
   finish: Finish;
-  /** What it can be compared with, by what it is called. */
-  others: Record<string, Finish>;
+  /** What it can be compared with, by what it is called; undefined until it is there. */
+  others: Record<string, Drawn | undefined>;
+  /** What is compared with it. */
+  other: string;
+  onOther(name: string): void;
+  onOtherMaterial(id: string): void;
   /** What the title block says of the picture. */
   onCondition(words: string): void;
 }
 
 /** The material as the shading model shows it, at the drawing scale under a named condition, beside another state of itself. */
-export function FinishPicture({ material, finish, others, onCondition }: FinishPictureProps) {
+export function FinishPicture({
+  material,
+  finish,
+  others,
+  other,
+  onOther,
+  onOtherMaterial,
+  onCondition,
+}: FinishPictureProps) {
   const { pxPerMm, unit } = useView();
   const [size, setSize] = useState<{ width: number; height: number }>();
   const box = useRef<HTMLDivElement>(null);
@@ -37,7 +53,6 @@ export function FinishPicture({ material, finish, others, onCondition }: FinishP
   const [shape, setShape] = useState<View["shape"]>("panel");
   const [cards, setCards] = useState(false);
   const [tone, setTone] = useState<Condition["tone"]>("none");
-  const [other, setOther] = useState("");
   const [split, setSplit] = useState(50);
 
   useEffect(() => {
@@ -69,9 +84,12 @@ export function FinishPicture({ material, finish, others, onCondition }: FinishP
     cards,
   };
   const compared = others[other];
-  const finishes: Record<string, Finish> = { now: finish, ...(compared && { other: compared }) };
-  const { canvas, missing, isWhole, maps } = usePicture(material, finishes, view, condition);
-  const figureWords = useFigureWords(finish, maps);
+  const drawn: Record<string, Drawn> = {
+    now: { material, finish },
+    ...(compared && { other: compared }),
+  };
+  const { canvas, missing, isWhole, maps } = usePicture(drawn, view, condition);
+  const figureWords = useFigureWords(finish, maps.now ?? NO_MAPS);
   const figures = useFigures(isWhole && compared !== undefined);
   const conditionWords = `${base.name}${lamp ? `, lamp ${lamp.above}° above` : ""}${exposureStops ? `, ${exposureStops > 0 ? "+" : "−"}${Math.abs(exposureStops)} stops` : ""}${tone === "neutral" ? ", neutral curve" : ""}`;
   useEffect(() => onCondition(conditionWords), [onCondition, conditionWords]);
@@ -119,12 +137,13 @@ export function FinishPicture({ material, finish, others, onCondition }: FinishP
             aria-label="Beside"
             size="sm"
             value={other}
-            onChange={(event) => setOther(event.target.value)}
+            onChange={(event) => onOther(event.target.value)}
           >
             <option value="">nothing</option>
             {Object.keys(others).map((one) => (
               <option key={one}>{one}</option>
             ))}
+            <option value={ANOTHER}>another material …</option>
           </Fields.Select>
         </label>
         <label>
@@ -177,6 +196,17 @@ export function FinishPicture({ material, finish, others, onCondition }: FinishP
           onChange={(event) => setCards(event.target.checked)}
         />
       </div>
+      {other === ANOTHER && (
+        <div className="finish-other">
+          <FindMaterial
+            label="Beside it"
+            chosen={undefined}
+            without={[material.id]}
+            onChoose={({ id }) => onOtherMaterial(id)}
+            describe={({ code }) => code}
+          />
+        </div>
+      )}
       <div className="finish-table" style={{ gridTemplateColumns: `${RULER_PX}px 1fr` }}>
         <span className="ruler-corner">{isScaled ? unit : ""}</span>
         <div className="ruler-rail across">

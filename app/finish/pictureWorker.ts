@@ -19,6 +19,8 @@ export interface SentMap {
 /** What stays the same while values are turned. */
 export interface MaterialMessage {
   kind: "material";
+  /** Of the picture that it is for. */
+  slot: string;
   maps: SentMap[];
   repeat: { width: number; height: number };
   wraps: boolean;
@@ -49,19 +51,18 @@ export interface BandMessage {
 /** So many rows are drawn before it is looked whether somebody has turned something meanwhile. */
 const ROWS = 12;
 
-let material: MaterialMessage | undefined;
+const materials = new Map<string, MaterialMessage>();
 const textures = new Map<string, [Role, ReturnType<typeof roleTexture>[1]]>();
 const wanted = new Map<string, DrawMessage>();
 let isDrawing = false;
 
 /** No finer than they are drawn, in steps: a slightly other scale needs no other ones. */
-function texturesFor(mmPerPx: number): Textures {
-  const { maps, repeat, wraps } = material!;
+function texturesFor({ slot, maps, repeat, wraps }: MaterialMessage, mmPerPx: number): Textures {
   return Object.fromEntries(
     maps.map((map, at) => {
       const pixelMm = Math.min(repeat.width / map.width, repeat.height / map.height);
       const reduce = 2 ** Math.max(0, Math.floor(2 * Math.log2(mmPerPx / pixelMm)) / 2);
-      const key = `${at} ${reduce}`;
+      const key = `${slot} ${at} ${reduce}`;
       const made =
         textures.get(key) ??
         roleTexture(
@@ -90,9 +91,19 @@ const breath = () => new Promise((resolve) => setTimeout(resolve, 0));
 
 async function draw(): Promise<void> {
   isDrawing = true;
-  for (let next = wanted.values().next().value; next && material; next = wanted.values().next().value) {
+  for (let next = wanted.values().next().value; next; next = wanted.values().next().value) {
     const { slot, turn, finish, heightMm, view, condition, rows } = next;
-    const drawn = { textures: texturesFor(view.mmPerPx), finish, repeat: material.repeat, heightMm };
+    const material = materials.get(slot);
+    if (!material) {
+      wanted.delete(slot);
+      continue;
+    }
+    const drawn = {
+      textures: texturesFor(material, view.mmPerPx),
+      finish,
+      repeat: material.repeat,
+      heightMm,
+    };
     for (let from = rows[0]; from < rows[1]; from += ROWS) {
       const band: [number, number] = [from, Math.min(rows[1], from + ROWS)];
       const { data } = makePicture(drawn, view, condition, band);
@@ -115,8 +126,8 @@ async function draw(): Promise<void> {
 
 addEventListener("message", ({ data }: MessageEvent<MaterialMessage | DrawMessage>) => {
   if (data.kind === "material") {
-    material = data;
-    textures.clear();
+    materials.set(data.slot, data);
+    for (const key of textures.keys()) if (key.startsWith(`${data.slot} `)) textures.delete(key);
   } else {
     // Behind what others wait for already.
     wanted.delete(data.slot);

@@ -1,7 +1,6 @@
 import { useEffect, useRef, useState } from "react";
-import type { Finish } from "#core/finish/finish";
-import { heightAmplitude } from "#core/finish/finish";
-import type { MaterialState } from "#core/finish/material";
+import { heightAmplitude, type Finish } from "#core/finish/finish";
+import type { MaterialMap, MaterialState } from "#core/finish/material";
 import type { Condition } from "#core/picture/condition";
 import { DRAWN_ROLES } from "#core/picture/roleTexture";
 import type { View } from "#core/picture/view";
@@ -15,7 +14,11 @@ const COARSE_PIXELS = 36_000;
 const REST_MS = 350;
 const MOST_WORKERS = 4;
 
-type Drawn = Pick<MaterialState, "layout" | "repeat" | "maps">;
+/** What one canvas shows. */
+export interface Drawn {
+  material: Pick<MaterialState, "layout" | "repeat" | "maps">;
+  finish: Finish;
+}
 
 /** What a material without a size is drawn with: a picture, not a statement. */
 export const guessedRepeat = ({ repeat, maps }: Pick<MaterialState, "repeat" | "maps">): Repeat => {
@@ -23,31 +26,24 @@ export const guessedRepeat = ({ repeat, maps }: Pick<MaterialState, "repeat" | "
   return repeat ?? { width: 1000, height: 1000 * (base ? base.height / base.width : 1) };
 };
 
+const shownMaps = ({ maps }: Pick<MaterialState, "maps">) =>
+  maps.filter(({ role }) => DRAWN_ROLES.includes(role));
+
 /**
- * Draws a material by the shading model in workers: coarsely at once, whole when nobody turns anything any more.
- * @param finishes by the names of the canvases that they are drawn on
+ * Draws materials by the shading model in workers: coarsely at once, whole when nobody turns anything any more.
+ * @param drawn by the names of the canvases that they are drawn on
  */
-export function usePicture(
-  material: Drawn,
-  finishes: Record<string, Finish>,
-  view: View | undefined,
-  condition: Condition,
-) {
+export function usePicture(drawn: Record<string, Drawn>, view: View | undefined, condition: Condition) {
   const canvases = useRef(new Map<string, HTMLCanvasElement>());
   const workers = useRef<Worker[]>([]);
   const turns = useRef<Record<string, number>>({});
-  const [isReady, setReady] = useState(false);
-  const [missing, setMissing] = useState<string[]>([]);
-  const [read, setRead] = useState<SentMap[]>([]);
-  const [isWhole, setWhole] = useState(false);
   /** Rows that are still to come, by canvas. */
   const left = useRef<Record<string, number>>({});
   /** What follows the coarse picture. */
   const next = useRef<() => void>(undefined);
-  const maps = material.maps.filter(({ role }) => DRAWN_ROLES.includes(role));
-  const named = maps
-    .map(({ sha256, channel, role, normalDirection }) => [sha256, channel, role, normalDirection].join())
-    .join(";");
+  const [missing, setMissing] = useState<string[]>([]);
+  const [maps, setMaps] = useState<Record<string, SentMap[]>>({});
+  const [isWhole, setWhole] = useState(false);
 
   useEffect(() => {
     const count = Math.min(MOST_WORKERS, Math.max(1, navigator.hardwareConcurrency ?? 1));
@@ -72,65 +68,74 @@ export function usePicture(
     };
   }, []);
 
-  const repeat = guessedRepeat(material);
-  const wraps = material.layout === "repeating";
+  const slots = Object.entries(drawn);
+  const named = JSON.stringify(
+    slots.map(([slot, { material }]) => [
+      slot,
+      shownMaps(material),
+      guessedRepeat(material),
+      material.layout,
+    ]),
+  );
+  /** What the workers have, by canvas. */
+  const [ready, setReady] = useState("");
   useEffect(() => {
     let gone = false;
-    setReady(false);
     const lost: string[] = [];
-    const reading = maps.map(async ({ sha256, channel, role, normalDirection, fileName }) => {
+    const read = async (map: MaterialMap): Promise<SentMap | undefined> => {
+      const { sha256, channel, role, normalDirection, fileName } = map;
       try {
         const { width, height, data } = await pixelsOf(`/previews/${sha256}/${channel}/${SIDE}`);
-        return { role, normalDirection, width, height, data } satisfies SentMap;
+        return { role, normalDirection, width, height, data };
       } catch {
         lost.push(fileName);
         return undefined;
       }
-    });
-    void Promise.all(reading).then((sent) => {
-      if (gone) return;
-      const message: MaterialMessage = {
+    };
+    const sending = slots.map(async ([slot, { material }]): Promise<MaterialMessage> => {
+      const sent = await Promise.all(shownMaps(material).map(read));
+      return {
         kind: "material",
+        slot,
         maps: sent.filter((map) => map !== undefined),
-        repeat,
-        wraps,
+        repeat: guessedRepeat(material),
+        wraps: material.layout === "repeating",
       };
-      for (const worker of workers.current) worker.postMessage(message);
+    });
+    void Promise.all(sending).then((messages) => {
+      if (gone) return;
+      for (const message of messages) for (const worker of workers.current) worker.postMessage(message);
       setMissing(lost);
-      setRead(message.maps);
-      setReady(true);
+      setMaps(Object.fromEntries(messages.map(({ slot, maps: sent }) => [slot, sent])));
+      setReady(named);
     });
     return () => void (gone = true);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- named by what they are
-  }, [named, repeat.width, repeat.height, wraps]);
+  }, [named]);
 
-  const asked = view && JSON.stringify([view, condition, finishes, material.repeat]);
+  const isReady = ready === named;
+  const finishes = slots.map(([slot, { material, finish }]) => ({
+    slot,
+    finish,
+    heightMm: heightAmplitude(finish, material.repeat).mm,
+  }));
+  const asked = view && JSON.stringify([view, condition, finishes]);
   useEffect(() => {
     if (!isReady || !view || asked === undefined) return;
-    const send = (drawn: View) => {
+    const send = (shown: View) => {
       left.current = {};
-      for (const [slot, finish] of Object.entries(finishes)) {
+      for (const { slot, finish, heightMm } of finishes) {
         const turn = (turns.current[slot] ?? 0) + 1;
         turns.current[slot] = turn;
-        left.current[slot] = drawn.height;
+        left.current[slot] = shown.height;
         const { length } = workers.current;
         workers.current.forEach((worker, at) => {
-          const rows: [number, number] = [
-            Math.round((at * drawn.height) / length),
-            Math.round(((at + 1) * drawn.height) / length),
+          const rows: DrawMessage["rows"] = [
+            Math.round((at * shown.height) / length),
+            Math.round(((at + 1) * shown.height) / length),
           ];
-          const heightMm = heightAmplitude(finish, material.repeat).mm;
-          const message: DrawMessage = {
-            kind: "draw",
-            slot,
-            turn,
-            finish,
-            heightMm,
-            view: drawn,
-            condition,
-            rows,
-          };
-          worker.postMessage(message);
+          const what = { slot, turn, finish, heightMm, view: shown, condition, rows };
+          worker.postMessage({ kind: "draw", ...what } satisfies DrawMessage);
         });
       }
     };
@@ -154,10 +159,10 @@ export function usePicture(
 
   return {
     missing,
-    /** The maps as they were read. */
-    maps: read,
+    /** The maps as they were read, by canvas. */
+    maps,
     /** All pictures are there, and none is coarse. */
-    isWhole,
+    isWhole: isWhole && isReady,
     /** For the canvas of a name. */
     canvas: (slot: string) => (element: HTMLCanvasElement | null) => {
       if (element) canvases.current.set(slot, element);

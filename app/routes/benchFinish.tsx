@@ -1,32 +1,39 @@
 import { z } from "zod";
-import { useEffect, useMemo, useState, type ReactNode } from "react";
-import { Form as Fields } from "react-bootstrap";
-import { Form, redirect, useNavigation } from "react-router";
-import { changedFinish, type Finish } from "#core/finish/finish";
+import { useEffect, useState } from "react";
+import { redirect } from "react-router";
 import type { Person } from "#server/auth/person";
 import { listProfiles } from "#server/profile/sql";
 import { database } from "#server/db/database";
-import { findMaterial } from "#server/material/queries";
+import { revisionNumber } from "#server/http/api/shapes";
+import { findMaterial, listRevisions } from "#server/material/queries";
 import { changeMaterial, copyMaterial, correctFor, deleteMaterial } from "#server/material/commands";
-import { Button } from "../components/Button";
 import { Refusal } from "../components/Refusal";
-import { UndoRedo } from "../components/UndoRedo";
-import { FinishPicture } from "../finish/FinishPicture";
+import { FinishBench } from "../finish/FinishBench";
 import { Meanwhile } from "../finish/Meanwhile";
 import { readFinish, readValues } from "../finish/readFinish";
-import { Specification } from "../finish/Specification";
-import { gradeTexts, textsOf, typedFinish, type FinishTexts } from "../finish/typedFinish";
 import { act, idOf, look } from "../guard";
 import { fieldsOf, nameField } from "../fieldsOf";
-import { useTitleBlock } from "../view/titleBlock";
 import { useBench } from "../view/useBench";
-import { useHistory } from "../view/useHistory";
 import { useKept } from "../view/useKept";
 import type { Route } from "./+types/benchFinish";
 
 export { StepError as ErrorBoundary } from "../components/StepError";
 
-export const loader = look(async ({ params }: Route.LoaderArgs) => ({
+/** The material that is beside this one: another one, or itself in an earlier revision. */
+async function besideOf(id: string, url: string) {
+  const asked = new URL(url).searchParams;
+  const beside = z.uuid().safeParse(asked.get("beside") ?? id).data;
+  const revision = z.coerce.number().pipe(revisionNumber).safeParse(asked.get("revision")).data;
+  if (beside === undefined || (beside === id && revision === undefined)) return undefined;
+  const found = await findMaterial(database(), beside, revision);
+  if (!found) return undefined;
+  const { name, layout, repeat, maps, finish } = found;
+  return { name: beside === id ? `revision ${revision}` : name, material: { layout, repeat, maps }, finish };
+}
+
+export const loader = look(async ({ params, request }: Route.LoaderArgs) => ({
+  beside: await besideOf(idOf(params), request.url),
+  revisions: (await listRevisions(database(), idOf(params))).map(({ number }) => number),
   received: (await findMaterial(database(), idOf(params), 1))?.finish,
   profiles: (await listProfiles(database())).map(({ id, name }) => ({ id, name })),
 }));
@@ -63,10 +70,8 @@ export const action = act(
   },
 );
 
-export default function BenchFinish({
-  actionData: answer,
-  loaderData: { received, profiles },
-}: Route.ComponentProps) {
+export default function BenchFinish({ actionData: answer, loaderData }: Route.ComponentProps) {
+  const { received, profiles, beside, revisions } = loaderData;
   const actionData = useKept(answer);
   const { material: newest, mayMake, mayKeep } = useBench();
   // Once somebody types, what others save meanwhile must not take it away.
@@ -93,13 +98,15 @@ export default function BenchFinish({
           />
         </div>
       ) : (
-        <Bench
+        <FinishBench
           key={`${material.revision} ${profile}`}
           profile={profile}
           onProfile={setProfile}
           material={material}
           received={received ?? material.finish}
           profiles={profiles}
+          beside={beside}
+          revisions={revisions}
           mayMake={mayMake}
           mayKeep={mayKeep}
           onTouch={() => setHeld((before) => before ?? newest)}
@@ -110,190 +117,8 @@ export default function BenchFinish({
               Saved as revision {saved}.
             </p>
           )}
-        </Bench>
+        </FinishBench>
       )}
     </div>
   );
 }
-
-interface BenchProps {
-  material: ReturnType<typeof useBench>["material"];
-  /** The finish that it came with. */
-  received: Finish;
-  profiles: { id: string; name: string }[];
-  /** Id of the one that is corrected for; "" for all of them. */
-  profile: string;
-  onProfile(id: string): void;
-  mayMake: boolean;
-  mayKeep: boolean;
-  onTouch(): void;
-  /** What came of saving. */
-  children: ReactNode;
-}
-
-/** The sample, and its specification beside it. */
-function Bench({
-  material,
-  received: came,
-  profiles,
-  profile,
-  onProfile,
-  mayMake,
-  mayKeep,
-  onTouch,
-  children,
-}: BenchProps) {
-  const { maps, corrections } = material;
-  // A correction begins where the finish for all ends.
-  const correction = corrections[profile];
-  const finish = correction ? changedFinish(material.finish, correction) : material.finish;
-  const received = profile === "" ? came : material.finish;
-  const renderer = profiles.find(({ id }) => id === profile)?.name;
-  const history = useHistory(() => textsOf(finish));
-  const texts = history.now;
-  const busy = useNavigation().state === "submitting";
-  const begun = useMemo(() => JSON.stringify(textsOf(finish)), [finish]);
-  const isTouched = JSON.stringify(texts) !== begun;
-  const [condition, setCondition] = useState("");
-  useTitleBlock(`${material.code} ${material.name}`, renderer ? `${condition}, for ${renderer}` : condition);
-  // eslint-disable-next-line react-hooks/exhaustive-deps -- the same for as long as this form stands
-  const now = useMemo(() => typedFinish(finish, texts), [texts]);
-  const others = useMemo(
-    () => ({
-      [`as saved, revision ${material.revision}`]: finish,
-      ...(renderer && { "for every renderer": material.finish }),
-      "as received": came,
-    }),
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- the finish is the revision's, for this renderer
-    [material.revision, renderer, came],
-  );
-  const normal = maps.find(({ role }) => role === "geometry_normal");
-  const type = (changed: Partial<FinishTexts>, touched?: string) => {
-    onTouch();
-    history.set((before) => ({ ...before, ...changed }), touched);
-  };
-  return (
-    <>
-      <FinishPicture material={material} finish={now} others={others} onCondition={setCondition} />
-      <div className="specification">
-        <Form method="post" aria-label="Finish">
-          <header>
-            <h2>Finish</h2>
-            <UndoRedo {...history} />
-          </header>
-          <Fields.Group className="mb-2" controlId="for-renderer">
-            <Fields.Label>For</Fields.Label>
-            <Fields.Select
-              size="sm"
-              value={profile}
-              disabled={isTouched}
-              onChange={(event) => onProfile(event.target.value)}
-            >
-              <option value="">every renderer</option>
-              {profiles.map(({ id, name }) => (
-                <option key={id} value={id}>
-                  {name}
-                  {id in corrections ? ", corrected" : ""}
-                </option>
-              ))}
-            </Fields.Select>
-            {isTouched && <Fields.Text>Save first, or take it back.</Fields.Text>}
-          </Fields.Group>
-          <input type="hidden" name="seen" value={material.revision} />
-          <input type="hidden" name="seenName" value={material.name} />
-          <fieldset disabled={!mayMake}>
-            {renderer ? (
-              <>
-                <input type="hidden" name="intent" value="correct" />
-                <input type="hidden" name="profile" value={profile} />
-                <p className="aside">Only what differs is kept, and only this renderer gets it.</p>
-              </>
-            ) : (
-              <Fields.Group className="mb-2" controlId="name">
-                <Fields.Label>Name</Fields.Label>
-                <Fields.Control
-                  size="sm"
-                  name="name"
-                  defaultValue={material.name}
-                  maxLength={200}
-                  required
-                  onChange={onTouch}
-                />
-              </Fields.Group>
-            )}
-            <Specification
-              material={material}
-              texts={texts}
-              received={textsOf(received)}
-              onType={(field, text, touched) =>
-                type(field === "grade" ? gradeTexts(text, received, maps) : { [field]: text }, touched)
-              }
-            />
-            {normal && !renderer && (
-              <Fields.Group controlId="normalDirection" className="mt-2">
-                <Fields.Label>Green of the normal map</Fields.Label>
-                <Fields.Select
-                  size="sm"
-                  name="normalDirection"
-                  defaultValue={normal.normalDirection ?? ""}
-                  onChange={onTouch}
-                >
-                  {!normal.normalDirection && <option value="">up, +Y (assumed)</option>}
-                  <option value="+Y">up, +Y</option>
-                  <option value="-Y">down, −Y</option>
-                </Fields.Select>
-                <Fields.Text>if joints stand out, turn it</Fields.Text>
-              </Fields.Group>
-            )}
-            <div className="save">
-              {children}
-              <Button type="submit" disabled={busy}>
-                Save
-              </Button>{" "}
-              <Button variant="outline-secondary" onClick={() => type(textsOf(received))}>
-                {renderer ? "As for every renderer" : "All as received"}
-              </Button>
-            </div>
-          </fieldset>
-        </Form>
-        {mayMake && <Copy name={material.name} />}
-        {mayKeep && <Remove name={material.name} />}
-      </div>
-    </>
-  );
-}
-
-const Copy = ({ name }: { name: string }) => (
-  <section className="finish-more">
-    <h2>A new material from this one</h2>
-    <Form method="post" className="row-form">
-      <input type="hidden" name="intent" value="copy" />
-      <Fields.Control name="name" aria-label="Name of the copy" defaultValue={`${name}, variant`} required />
-      <Button type="submit" variant="outline-secondary">
-        Create copy
-      </Button>
-    </Form>
-  </section>
-);
-
-const Remove = ({ name }: { name: string }) => (
-  <section className="finish-more">
-    <h2>Take it out of the library</h2>
-    <Form
-      method="post"
-      onSubmit={(event) => {
-        if (
-          !confirm(
-            `Take “${name}” out of the library? Projects and collections lose it; deliveries keep what they have.`,
-          )
-        )
-          event.preventDefault();
-      }}
-    >
-      <input type="hidden" name="intent" value="delete" />
-      <Button type="submit" variant="outline-danger">
-        Remove {name}
-      </Button>
-    </Form>
-  </section>
-);

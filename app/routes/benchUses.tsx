@@ -1,8 +1,8 @@
 import { Form, Link, useNavigation } from "react-router";
-import { z } from "zod";
 import type { Person } from "#server/auth/person";
 import { database } from "#server/db/database";
 import { listRevisions, listUses } from "#server/material/queries";
+import { revisionNumber } from "#server/http/api/shapes";
 import { restoreRevision } from "#server/material/commands";
 import { Button } from "../components/Button";
 import { Empty } from "../components/Empty";
@@ -20,7 +20,7 @@ export const loader = look(async ({ params }: Route.LoaderArgs) => {
   return { uses: await listUses(database(), id), revisions: await listRevisions(database(), id) };
 });
 
-const ASKED = intents(intent("restore", { revision: z.number().int().positive() }));
+const ASKED = intents(intent("restore", { revision: revisionNumber }));
 
 export const action = act(
   async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {

@@ -16,7 +16,7 @@ import {
   judgementAnswer,
   formatShape,
 } from "#server/material/shapes";
-import { idSchema, nameSchema, listOf, pageAnswer, pageQuery } from "#server/http/api/shapes";
+import { idSchema, nameSchema, listOf, pageAnswer, pageQuery, revisionNumber } from "#server/http/api/shapes";
 import { database } from "#server/db/database";
 import { listReadings } from "#server/images/queries";
 import { mustFindMaterial, listSamples, listUses, listRevisions } from "#server/material/queries";
@@ -114,7 +114,7 @@ export const MATERIAL_CALLS: Call[] = [
     path: "/materials/:id",
     summary: "One material, in its newest revision or in an earlier one",
     status: 200,
-    query: z.object({ revision: z.coerce.number().int().min(1).optional() }),
+    query: z.object({ revision: z.coerce.number().pipe(revisionNumber).optional() }),
     answer: materialShape,
     async handle({ params, query }) {
       return materialAnswer(await mustFindMaterial(database(), params.id, query.revision));
@@ -158,7 +158,7 @@ export const MATERIAL_CALLS: Call[] = [
     path: "/materials/:id/restore",
     summary: "Make what an earlier revision was the newest one",
     status: 200,
-    body: z.object({ revision: z.number().int().positive() }).strict(),
+    body: z.object({ revision: revisionNumber }).strict(),
     answer: materialShape,
     handle: async ({ params, body, person }) =>
       materialAnswer(await restoreRevision(params.id, body.revision, person)),

@@ -3,6 +3,7 @@ import { CONDITIONS, conditionSchema } from "#core/picture/condition";
 import { SHAPES } from "#core/picture/view";
 import { database } from "#server/db/database";
 import type { Call } from "#server/http/api/call";
+import { revisionNumber } from "#server/http/api/shapes";
 import { findMaterial, mustFindMaterial } from "#server/material/queries";
 import { pictureOf } from "#server/picture/pictureOf";
 import { badField, notFound } from "#server/problem";
@@ -21,7 +22,7 @@ const querySchema = z
     lampAbove: conditionSchema.shape.lampAbove.optional(),
     exposureStops: conditionSchema.shape.exposureStops.optional(),
     mmPerPx: z.coerce.number().min(0.01).max(100).optional(),
-    revision: z.coerce.number().int().positive().optional(),
+    revision: z.coerce.number().pipe(revisionNumber).optional(),
   })
   .strict();
 

@@ -7,6 +7,13 @@ export const size = z.object({ width: z.number(), height: z.number() });
 
 export const idSchema = z.uuid("is not an id");
 
+/** A revision, as large as the database counts. */
+export const revisionNumber = z
+  .number()
+  .int()
+  .positive()
+  .max(2 ** 31 - 1);
+
 export const nameSchema = z
   .string()
   .trim()

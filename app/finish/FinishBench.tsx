@@ -1,0 +1,192 @@
+import { useEffect, useMemo, useState, type ReactNode } from "react";
+import { Form as Fields } from "react-bootstrap";
+import { Form, useNavigation, useSearchParams } from "react-router";
+import { changedFinish, type Finish } from "#core/finish/finish";
+import { Button } from "../components/Button";
+import { UndoRedo } from "../components/UndoRedo";
+import { useTitleBlock } from "../view/titleBlock";
+import type { useBench } from "../view/useBench";
+import { useHistory } from "../view/useHistory";
+import { Copy, Remove } from "./CopyAndRemove";
+import { ANOTHER, FinishPicture } from "./FinishPicture";
+import { Specification } from "./Specification";
+import { gradeTexts, textsOf, typedFinish, type FinishTexts } from "./typedFinish";
+import type { Drawn } from "./usePicture";
+
+/** So many of those before, the newest first. */
+const earlier = (revisions: number[], now: number) => revisions.filter((number) => number < now).slice(0, 12);
+
+interface FinishBenchProps {
+  material: ReturnType<typeof useBench>["material"];
+  /** The finish that it came with. */
+  received: Finish;
+  profiles: { id: string; name: string }[];
+  /** What is beside it, where it had to be loaded. */
+  beside: (Drawn & { name: string }) | undefined;
+  revisions: number[];
+  /** Id of the one that is corrected for; "" for all of them. */
+  profile: string;
+  onProfile(id: string): void;
+  mayMake: boolean;
+  mayKeep: boolean;
+  onTouch(): void;
+  /** What came of saving. */
+  children: ReactNode;
+}
+
+/** The sample, and its specification beside it. */
+export function FinishBench({
+  material,
+  received: came,
+  profiles,
+  beside,
+  revisions,
+  profile,
+  onProfile,
+  mayMake,
+  mayKeep,
+  onTouch,
+  children,
+}: FinishBenchProps) {
+  const { maps, corrections } = material;
+  // A correction begins where the finish for all ends.
+  const correction = corrections[profile];
+  const finish = correction ? changedFinish(material.finish, correction) : material.finish;
+  const received = profile === "" ? came : material.finish;
+  const renderer = profiles.find(({ id }) => id === profile)?.name;
+  const history = useHistory(() => textsOf(finish));
+  const texts = history.now;
+  const busy = useNavigation().state === "submitting";
+  const begun = useMemo(() => JSON.stringify(textsOf(finish)), [finish]);
+  const isTouched = JSON.stringify(texts) !== begun;
+  const [condition, setCondition] = useState("");
+  useTitleBlock(`${material.code} ${material.name}`, renderer ? `${condition}, for ${renderer}` : condition);
+  // eslint-disable-next-line react-hooks/exhaustive-deps -- the same for as long as this form stands
+  const now = useMemo(() => typedFinish(finish, texts), [texts]);
+  const [, search] = useSearchParams();
+  const [other, setOther] = useState(beside?.name ?? "");
+  const others: Record<string, Drawn | undefined> = {
+    [`as saved, revision ${material.revision}`]: { material, finish },
+    ...(renderer && { "for every renderer": { material, finish: material.finish } }),
+    "as received": { material, finish: came },
+    ...Object.fromEntries(
+      earlier(revisions, material.revision).map((number) => [`revision ${number}`, undefined]),
+    ),
+    ...(material.madeFrom && { [material.madeFrom.name]: undefined }),
+    ...(beside && { [beside.name]: beside }),
+  };
+  const load = (asked: Record<string, string>) => search(asked, { replace: true, preventScrollReset: true });
+  function compareWith(name: string) {
+    setOther(name);
+    const revision = /^revision (\d+)$/.exec(name)?.[1];
+    if (revision !== undefined) load({ beside: material.id, revision });
+    else if (name === material.madeFrom?.name) load({ beside: material.madeFrom.id });
+  }
+  // Another material is named once it is there.
+  useEffect(() => {
+    if (other === ANOTHER && beside) setOther(beside.name);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- when it comes, and not when the list is opened again
+  }, [beside?.name]);
+  const normal = maps.find(({ role }) => role === "geometry_normal");
+  const type = (changed: Partial<FinishTexts>, touched?: string) => {
+    onTouch();
+    history.set((before) => ({ ...before, ...changed }), touched);
+  };
+  return (
+    <>
+      <FinishPicture
+        material={material}
+        finish={now}
+        others={others}
+        other={other}
+        onOther={compareWith}
+        onOtherMaterial={(id) => load({ beside: id })}
+        onCondition={setCondition}
+      />
+      <div className="specification">
+        <Form method="post" aria-label="Finish">
+          <header>
+            <h2>Finish</h2>
+            <UndoRedo {...history} />
+          </header>
+          <Fields.Group className="mb-2" controlId="for-renderer">
+            <Fields.Label>For</Fields.Label>
+            <Fields.Select
+              size="sm"
+              value={profile}
+              disabled={isTouched}
+              onChange={(event) => onProfile(event.target.value)}
+            >
+              <option value="">every renderer</option>
+              {profiles.map(({ id, name }) => (
+                <option key={id} value={id}>
+                  {name}
+                  {id in corrections ? ", corrected" : ""}
+                </option>
+              ))}
+            </Fields.Select>
+            {isTouched && <Fields.Text>Save first, or take it back.</Fields.Text>}
+          </Fields.Group>
+          <input type="hidden" name="seen" value={material.revision} />
+          <input type="hidden" name="seenName" value={material.name} />
+          <fieldset disabled={!mayMake}>
+            {renderer ? (
+              <>
+                <input type="hidden" name="intent" value="correct" />
+                <input type="hidden" name="profile" value={profile} />
+                <p className="aside">Only what differs is kept, and only this renderer gets it.</p>
+              </>
+            ) : (
+              <Fields.Group className="mb-2" controlId="name">
+                <Fields.Label>Name</Fields.Label>
+                <Fields.Control
+                  size="sm"
+                  name="name"
+                  defaultValue={material.name}
+                  maxLength={200}
+                  required
+                  onChange={onTouch}
+                />
+              </Fields.Group>
+            )}
+            <Specification
+              material={material}
+              texts={texts}
+              received={textsOf(received)}
+              onType={(field, text, touched) =>
+                type(field === "grade" ? gradeTexts(text, received, maps) : { [field]: text }, touched)
+              }
+            />
+            {normal && !renderer && (
+              <Fields.Group controlId="normalDirection" className="mt-2">
+                <Fields.Label>Green of the normal map</Fields.Label>
+                <Fields.Select
+                  size="sm"
+                  name="normalDirection"
+                  defaultValue={normal.normalDirection ?? ""}
+                  onChange={onTouch}
+                >
+                  {!normal.normalDirection && <option value="">up, +Y (assumed)</option>}
+                  <option value="+Y">up, +Y</option>
+                  <option value="-Y">down, −Y</option>
+                </Fields.Select>
+                <Fields.Text>if joints stand out, turn it</Fields.Text>
+              </Fields.Group>
+            )}
+            <div className="save">
+              {children}
+              <Button type="submit" disabled={busy}>
+                Save
+              </Button>{" "}
+              <Button variant="outline-secondary" onClick={() => type(textsOf(received))}>
+                {renderer ? "As for every renderer" : "All as received"}
+              </Button>
+            </div>
+          </fieldset>
+        </Form>
+        {mayMake && <Copy name={material.name} />}
+        {mayKeep && <Remove name={material.name} />}
+      </div>
+    </>
+  );
+}
