@@ -1,6 +1,6 @@
 import { readFile } from "node:fs/promises";
 import { expect, test, type Page } from "@playwright/test";
-import { expectAccessible, pavingZip, settled, signIn } from "./studio";
+import { expectAccessible, pavingZip, settled, signIn, typeValue } from "./studio";
 
 /** The whole path, from a downloaded zip to a delivered material that two projects share, by two people. */
 test.describe.configure({ mode: "serial" });
@@ -288,7 +288,7 @@ test("a single material is given to a project, and taken out again", async () =>
 test("a change reaches a second screen by itself, and a project stays on its revision until moved on", async () => {
   await openBench(joost);
   await openBench(ines, "Finish");
-  await ines.getByLabel("Normal strength").fill("0.8");
+  await typeValue(ines, "normal strength", "0.8");
   await ines.getByRole("button", { name: "Save", exact: true }).click();
   await expect(ines.getByText("Saved as revision 3.")).toBeVisible();
   await expectAccessible(ines);
