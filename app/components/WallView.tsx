@@ -11,8 +11,10 @@ import {
   type WebGLProgramParametersWithUniforms,
 } from "three";
 import type { Repeat } from "#core/length/repeat";
-import { heightAmplitude } from "#core/finish/finish";
+import { adjustedHex, colorAdjustment } from "#core/finish/colorAdjustment";
+import { heightAmplitude, type Finish } from "#core/finish/finish";
 import type { MaterialMap, MaterialState } from "#core/finish/material";
+import { adjustedRoughness, roughnessAdjustment } from "#core/finish/roughnessAdjustment";
 import type { Role } from "#core/roles/roles";
 import { closePreviewUrl } from "./previewUrl";
 
@@ -103,13 +105,17 @@ function PlainWall({ material, wall }: { material: Shown; wall: WallViewProps["w
     <mesh position={[0, wall.height / 2, 0]}>
       <planeGeometry args={[wall.width, wall.height]} />
       <meshStandardMaterial
-        color={material.finish.color ?? "#888888"}
-        roughness={material.finish.roughness}
+        color={plainColor(material.finish, "#888888")}
+        roughness={adjustedRoughness(material.finish.roughness, roughnessAdjustment(material.finish))}
         metalness={material.finish.metalness}
       />
     </mesh>
   );
 }
+
+/** The colour of what has no image, after its finish. */
+const plainColor = (finish: Finish, otherwise: string): string =>
+  adjustedHex(finish.color ?? otherwise, colorAdjustment(finish));
 
 /** Roles that the view shows, and the slot of three's standard material for each. */
 const SLOTS: [slot: string, roles: Role[]][] = [
@@ -161,8 +167,12 @@ function TexturedWall({ material, wall }: { material: Shown; wall: WallViewProps
       <meshStandardMaterial
         key={Object.keys(used).join() + String(isGloss)}
         {...textures}
-        color={used.map ? "#ffffff" : (finish.color ?? "#999999")}
-        roughness={used.roughnessMap ? 1 : finish.roughness}
+        color={used.map ? (finish.tint ?? "#ffffff") : plainColor(finish, "#999999")}
+        roughness={
+          used.roughnessMap
+            ? Math.min(1, finish.roughnessScale ?? 1)
+            : adjustedRoughness(finish.roughness, roughnessAdjustment(finish))
+        }
         metalness={used.metalnessMap ? 1 : finish.metalness}
         normalScale={new Vector2(finish.normalStrength, finish.normalStrength * direction)}
         aoMapIntensity={finish.occlusionStrength}

@@ -90,7 +90,10 @@ export default function BenchWall() {
           />
           <Fields.Text>0° from the right, 90° from above</Fields.Text>
         </Fields.Group>
-        <p className="aside">Drag turns the view, the wheel comes closer.</p>
+        <p className="aside">
+          Drag turns the view, the wheel comes closer. Of the finish it shows tint, roughness and relief; the
+          step Finish shows all of it.
+        </p>
       </div>
     </div>
   );
