@@ -1,10 +1,8 @@
-import { spawn } from "node:child_process";
-import { setTimeout as wait } from "node:timers/promises";
 import { gzipSync } from "node:zlib";
 import { openTestStudio, picture, takeIn } from "#server/testing/testStudio";
 import { fillStudio, type Filled, type StudioSize } from "./fillStudio";
 import { ensureBuild } from "../bin/parts/build.mjs";
-import { freePort } from "../bin/parts/freePort.mjs";
+import { startWeb } from "./studioAtWork";
 
 /**
  * Every page from the real web process, of a large studio against a small one: time and weight; accepting a thousand candidates;
@@ -50,22 +48,14 @@ const pagesOf = ({ collection, project, material, intake }: Filled) => ({
 
 ensureBuild();
 const studio = await openTestStudio();
-const port = await freePort();
-const web = spawn(process.execPath, ["server/main/start.mjs"], {
-  env: { ...process.env, NODE_ENV: "production", KALONOMY_LOG: "fatal", PORT: String(port) },
-  stdio: ["ignore", "ignore", "inherit"],
-});
+const { address, web } = await startWeb();
 try {
   const { database } = await import("#server/db/database");
   const { beginSession } = await import("#server/auth/sessions");
   const cookie = (await beginSession(studio.person.id)).split(";")[0];
   const taken = await takeIn(studio, { "brick_basecolor.png": await picture("#aa5533", 64) });
   await studio.api("POST", `/intakes/${taken.id}/accept`, { all: true });
-  const get = (path: string) => fetch(`http://127.0.0.1:${port}${path}`, { headers: { cookie } });
-  for (let tries = 0; !(await get("/healthz").catch(() => undefined))?.ok; tries++) {
-    if (tries > 100) throw new Error("The web process did not start.");
-    await wait(100);
-  }
+  const get = (path: string) => fetch(`${address}${path}`, { headers: { cookie } });
   const measured: Record<string, { ms: number; bytes: number }[]> = {};
   let filled: Filled | undefined;
   for (const size of [FEW, MANY]) {

@@ -1,5 +1,6 @@
 import { execFile, spawn, type ChildProcess } from "node:child_process";
 import { promisify } from "node:util";
+import { freePort } from "../bin/parts/freePort.mjs";
 import type { TestStudio } from "#server/testing/testStudio";
 
 /** A worker as it was bundled last. @param core holds it on one core, as if it were alone on a machine with one */
@@ -19,6 +20,24 @@ export function startWorker(core?: number): Promise<ChildProcess> {
     child.once("exit", () => reject(new Error("The worker ended at once.")));
     child.stdout!.on("data", (chunk: Buffer) => chunk.toString().includes("ready") && resolve(child));
   });
+}
+
+/** The real web processes on a port of their own, as they were built last. @throws where they do not answer within ten seconds */
+export async function startWeb(): Promise<{ address: string; web: ChildProcess }> {
+  const port = await freePort();
+  const web = spawn(process.execPath, ["server/main/start.mjs"], {
+    env: { ...process.env, NODE_ENV: "production", KALONOMY_LOG: "fatal", PORT: String(port) },
+    stdio: ["ignore", "ignore", "inherit"],
+  });
+  const address = `http://127.0.0.1:${port}`;
+  for (let tries = 0; !(await fetch(`${address}/healthz`).catch(() => undefined))?.ok; tries++) {
+    if (tries > 100) {
+      web.kill();
+      throw new Error("The web process did not start.");
+    }
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+  return { address, web };
 }
 
 /** One request by a process of its own, as a browser is. @returns what came */

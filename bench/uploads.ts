@@ -1,10 +1,8 @@
-import { spawn } from "node:child_process";
-import { setTimeout as wait } from "node:timers/promises";
 import pMap from "p-map";
 import sharp from "sharp";
 import { openTestStudio } from "#server/testing/testStudio";
 import { ensureBuild } from "../bin/parts/build.mjs";
-import { freePort } from "../bin/parts/freePort.mjs";
+import { startWeb } from "./studioAtWork";
 
 /**
  * One intake of many small files over HTTP, sent as the browser sends them to the real web processes: what the last thousand take
@@ -16,17 +14,8 @@ const LANES = 4;
 
 ensureBuild();
 const studio = await openTestStudio();
-const port = await freePort();
-const web = spawn(process.execPath, ["server/main/start.mjs"], {
-  env: { ...process.env, NODE_ENV: "production", KALONOMY_LOG: "fatal", PORT: String(port) },
-  stdio: ["ignore", "ignore", "inherit"],
-});
+const { address, web } = await startWeb();
 try {
-  const address = `http://127.0.0.1:${port}`;
-  for (let tries = 0; !(await fetch(`${address}/healthz`).catch(() => undefined))?.ok; tries++) {
-    if (tries > 100) throw new Error("The web process did not start.");
-    await wait(100);
-  }
   const headers = { Authorization: `Bearer ${studio.token}`, "Tus-Resumable": "1.0.0" };
   const intake = (await studio.api("POST", "/intakes/begin", { files: FILES })).json.id as string;
   const background = "#506070";

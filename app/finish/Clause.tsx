@@ -10,11 +10,13 @@ interface ClauseProps {
   typed: string;
   /** As it came, before anybody finished it: "" where it had none. */
   received: string;
+  /** What that is called: "As received". */
+  receivedWords: string;
   onType(text: string, touched?: string): void;
 }
 
 /** One value of the specification: its words, and unfolded what sets it. */
-export function Clause({ field, typed, received, onType }: ClauseProps) {
+export function Clause({ field, typed, received, receivedWords, onType }: ClauseProps) {
   const facts = FINISH_VALUES[field];
   const id = useId();
   const trouble = troubleOf(field, typed);
@@ -32,7 +34,8 @@ export function Clause({ field, typed, received, onType }: ClauseProps) {
         </p>
         {isChanged && (
           <button type="button" className="as-received" onClick={() => onType(received)}>
-            <ArrowCounterclockwise aria-hidden="true" /> As received{received && `: ${received}`}
+            <ArrowCounterclockwise aria-hidden="true" /> {receivedWords}
+            {received && `: ${received}`}
           </button>
         )}
       </div>

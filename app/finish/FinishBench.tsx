@@ -58,7 +58,9 @@ export function FinishBench({
   const texts = history.now;
   const busy = useNavigation().state === "submitting";
   const begun = useMemo(() => JSON.stringify(textsOf(finish)), [finish]);
-  const isTouched = JSON.stringify(texts) !== begun;
+  /** Of what has no history: the name, and which way green points. */
+  const [isRenamed, setRenamed] = useState(false);
+  const isTouched = isRenamed || JSON.stringify(texts) !== begun;
   const [condition, setCondition] = useState("");
   useTitleBlock(`${material.code} ${material.name}`, renderer ? `${condition}, for ${renderer}` : condition);
   // eslint-disable-next-line react-hooks/exhaustive-deps -- the same for as long as this form stands
@@ -88,6 +90,10 @@ export function FinishBench({
     // eslint-disable-next-line react-hooks/exhaustive-deps -- when it comes, and not when the list is opened again
   }, [beside?.name]);
   const normal = maps.find(({ role }) => role === "geometry_normal");
+  const touchOther = () => {
+    onTouch();
+    setRenamed(true);
+  };
   const type = (changed: Partial<FinishTexts>, touched?: string) => {
     onTouch();
     history.set((before) => ({ ...before, ...changed }), touched);
@@ -145,7 +151,7 @@ export function FinishBench({
                   defaultValue={material.name}
                   maxLength={200}
                   required
-                  onChange={onTouch}
+                  onChange={touchOther}
                 />
               </Fields.Group>
             )}
@@ -153,6 +159,7 @@ export function FinishBench({
               material={material}
               texts={texts}
               received={textsOf(received)}
+              receivedWords={renderer ? "As for every renderer" : "As received"}
               onType={(field, text, touched) =>
                 type(field === "grade" ? gradeTexts(text, received, maps) : { [field]: text }, touched)
               }
@@ -164,7 +171,7 @@ export function FinishBench({
                   size="sm"
                   name="normalDirection"
                   defaultValue={normal.normalDirection ?? ""}
-                  onChange={onTouch}
+                  onChange={touchOther}
                 >
                   {!normal.normalDirection && <option value="">up, +Y (assumed)</option>}
                   <option value="+Y">up, +Y</option>

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState, type RefObject } from "react";
 import { Form as Fields } from "react-bootstrap";
 import type { Finish } from "#core/finish/finish";
 import { lightReflectance } from "#core/finish/lightReflectance";
@@ -18,8 +18,8 @@ const NO_MAPS: SentMap[] = [];
 
 type ConditionId = keyof typeof CONDITIONS;
 
-/** The picture is drawn in pixels of the page, whatever the screen has. */
-const MOST_PX = 900;
+/** On a large screen so many pixels are drawn, and enlarged. */
+const MOST_PIXELS = 640_000;
 
 interface FinishPictureProps {
   material: Drawn["material"] & { id: string; name: string };
@@ -60,8 +60,8 @@ export function FinishPicture({
     if (!element) return;
     const observer = new ResizeObserver(() =>
       setSize({
-        width: Math.min(MOST_PX, Math.max(64, Math.floor(element.clientWidth))),
-        height: Math.min(MOST_PX, Math.max(64, Math.floor(element.clientHeight))),
+        width: Math.max(64, Math.floor(element.clientWidth)),
+        height: Math.max(64, Math.floor(element.clientHeight)),
       }),
     );
     observer.observe(element);
@@ -76,10 +76,15 @@ export function FinishPicture({
     exposureStops,
     tone,
   };
-  const view = size && {
+  const factor = size ? Math.max(1, Math.sqrt((size.width * size.height) / MOST_PIXELS)) : 1;
+  const pixels = size && {
+    width: Math.round(size.width / factor),
+    height: Math.round(size.height / factor),
+  };
+  const view = pixels && {
     shape,
-    ...size,
-    mmPerPx: 1 / pxPerMm,
+    ...pixels,
+    mmPerPx: factor / pxPerMm,
     centre: shape === "panel" ? { x: repeat.width / 2, y: repeat.height / 2 } : { x: 0, y: 0 },
     cards,
   };
@@ -90,7 +95,7 @@ export function FinishPicture({
   };
   const { canvas, missing, isWhole, maps } = usePicture(drawn, view, condition);
   const figureWords = useFigureWords(finish, maps.now ?? NO_MAPS);
-  const figures = useFigures(isWhole && compared !== undefined);
+  const figures = useFigures(box, isWhole && compared !== undefined);
   const conditionWords = `${base.name}${lamp ? `, lamp ${lamp.above}° above` : ""}${exposureStops ? `, ${exposureStops > 0 ? "+" : "−"}${Math.abs(exposureStops)} stops` : ""}${tone === "neutral" ? ", neutral curve" : ""}`;
   useEffect(() => onCondition(conditionWords), [onCondition, conditionWords]);
 
@@ -228,13 +233,13 @@ export function FinishPicture({
         >
           {size && (
             <>
-              <canvas ref={canvas("now")} {...size} />
+              <canvas ref={canvas("now")} {...pixels} style={size} />
               {compared && (
                 <>
                   <canvas
                     ref={canvas("other")}
-                    {...size}
-                    style={{ clipPath: `inset(0 ${100 - split}% 0 0)` }}
+                    {...pixels}
+                    style={{ ...size, clipPath: `inset(0 ${100 - split}% 0 0)` }}
                   />
                   <span className="split-line" style={{ left: (size.width * split) / 100 }} />
                   <span className="split-name left">{other}</span>
@@ -253,7 +258,10 @@ export function FinishPicture({
           )}
         </div>
       </div>
-      <p className="finish-figures number">{figureWords}</p>
+      <p className="finish-figures number">
+        {figureWords}
+        <span>{isWhole ? "" : "drawing …"}</span>
+      </p>
       {compared && (
         <div className="finish-split">
           <label>
@@ -283,14 +291,14 @@ function useFigureWords(finish: Finish, maps: SentMap[]): string {
 }
 
 /** How the two pictures differ, once both are whole. */
-function useFigures(areThere: boolean): string {
+function useFigures(box: RefObject<HTMLElement | null>, areThere: boolean): string {
   const [words, setWords] = useState("");
   useEffect(() => {
     if (!areThere) return setWords("");
-    const [now, other] = document.querySelectorAll<HTMLCanvasElement>(".finish-sample canvas");
+    const [now, other] = box.current!.querySelectorAll("canvas");
     const pixels = (one: HTMLCanvasElement) =>
       one.getContext("2d")!.getImageData(0, 0, one.width, one.height).data;
     if (now && other) setWords(differenceWords(meanLab(pixels(now)), meanLab(pixels(other))));
-  }, [areThere]);
+  }, [box, areThere]);
   return words;
 }

@@ -47,11 +47,13 @@ interface SpecificationProps {
   material: Pick<MaterialState, "maps" | "layout">;
   texts: FinishTexts;
   received: FinishTexts;
+  /** What that is called: "As received". */
+  receivedWords: string;
   onType(field: FinishField, text: string, touched?: string): void;
 }
 
 /** The finish as architects write one: clauses by what they are about, whose words are the controls. */
-export function Specification({ material, texts, received, onType }: SpecificationProps) {
+export function Specification({ material, texts, received, receivedWords, onType }: SpecificationProps) {
   return VALUE_GROUPS.map((group) => {
     const fields = fieldsOf(group, material);
     if (fields.length === 0) return null;
@@ -60,7 +62,9 @@ export function Specification({ material, texts, received, onType }: Specificati
       <details key={group} className="clauses" open={OPEN.includes(group) || changed.length > 0 || undefined}>
         <summary>
           <h3>{group}</h3>
-          <span className="dim">{sentence(changed, texts)}</span>
+          <span className="dim">
+            {changed.length === 0 ? receivedWords.toLowerCase() : sentence(changed, texts)}
+          </span>
         </summary>
         {fields.map((field) => (
           <Clause
@@ -68,6 +72,7 @@ export function Specification({ material, texts, received, onType }: Specificati
             field={field}
             typed={texts[field]}
             received={received[field]}
+            receivedWords={receivedWords}
             onType={(text, touched) => onType(field, text, touched)}
           />
         ))}
@@ -78,7 +83,6 @@ export function Specification({ material, texts, received, onType }: Specificati
 
 /** What differs, in one line. */
 function sentence(changed: FinishField[], texts: FinishTexts): string {
-  if (changed.length === 0) return "as received";
   return changed
     .map((field) => {
       const text = texts[field].trim();

@@ -56,7 +56,10 @@ export const action = act(
     }
     if (intent === "correct") {
       const { profile, seen } = fieldsOf(form, CORRECTED);
-      return { saved: (await correctFor(id, profile, readValues(form), seen, person)).revision };
+      // What the form has no clause for stays as it was corrected.
+      const before = (await findMaterial(database(), id))?.corrections[profile];
+      const change = { ...before, ...readValues(form) };
+      return { saved: (await correctFor(id, profile, change, seen, person)).revision };
     }
     const change = readFinish(form);
     if (intent === "copy-mine") {

@@ -101,7 +101,8 @@ function seenAt(shape: Shape, reader: SurfaceReader, lights: Lights, x: number, 
   );
   const { base, coat } = scattering.mirrored(eye);
   const away = mirror(toEye, normal);
-  const open = Math.min(1, openness + 0.5 * openness * (1 - openness));
+  // A direction that is mirrored is hidden less often than all directions together; how much less, no map says: half as much.
+  const open = 1 - (1 - openness) / 2;
   light = plus(light, scaled(times(base, environment.blurred(away, scattering.roughness)), dimmed * open));
   if (coat > 0)
     light = plus(light, scaled(environment.blurred(away, surface.coatRoughness), coat * dimmed * open));

@@ -18,7 +18,7 @@ import { findDerived, insertDerived, insertFile } from "#server/store/sql";
 import { fileStore } from "#server/store/store";
 
 /** Raised whenever the same material would look otherwise: a changed model, or a changed picture-maker. */
-const VERSION = 1;
+const VERSION = 2;
 
 /** What a material without a size is drawn with: a picture, not a statement. */
 const GUESSED_MM = 1000;
