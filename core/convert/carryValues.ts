@@ -109,7 +109,8 @@ function whyNot({ material, profile, shown }: Context, field: FinishField): stri
     return needs.otherwise;
   const wants = wantedRoles(profile);
   const named = profile.values[field] !== undefined;
-  const written = profile.delivers !== "images" && containerKind(profile.delivers).values.includes(field);
+  const written =
+    profile.delivers !== "images" && containerKind(profile.delivers).carries(field, material.finish);
   switch (field) {
     case "color":
       if (shown.has("base_color")) return "the base color map says it";

@@ -151,6 +151,14 @@ test("a value that another one is needed for says so", () => {
   ]);
 });
 
+test("what one file has a place for and would not show is said: the colour of what is seen through a thin sheet", () => {
+  const pane = { color: "#ffffff", transmissionWeight: 1, transmissionColor: "#88ccaa" };
+  expect(planConversion(material([], pane), gltf).notCarried).toEqual([]);
+  expect(planConversion(material([], { ...pane, thinWalled: true }), gltf).notCarried).toEqual([
+    "transmission colour #88ccaa: this renderer has no input for it.",
+  ]);
+});
+
 test("lengths are entered in the renderer's unit, and the step names what is to be entered", () => {
   const glass = { transmissionWeight: 1, transmissionDepthMm: 25, thinWalled: true };
   const plan = planConversion(material([], { ...glass, color: "#ffffff" }), glossPathTracer);

@@ -32,8 +32,8 @@ export interface ContainerKind {
   mediaType: string;
   /** Whether it has a place for an image; what it has none for is said in the plan. */
   takes(image: ContainerImage): boolean;
-  /** Values of a finish that it writes beside the images. */
-  values: readonly FinishField[];
+  /** Whether a value of a finish that it writes beside the images is seen there. */
+  carries(field: FinishField, finish: Finish): boolean;
   /** The same material and images always give the same bytes. */
   write(material: ContainedMaterial, images: EncodedImage[]): Promise<Uint8Array>;
 }

@@ -40,7 +40,11 @@ export const GLB: ContainerKind = {
   name: "GLB",
   extension: "glb",
   mediaType: "model/gltf-binary",
-  values: GLB_VALUES,
+  carries(field, finish) {
+    // A thin sheet has no volume there, and nothing that would tint what is seen through it but its base colour.
+    if (finish.thinWalled && (field === "transmissionColor" || field === "transmissionDepthMm")) return false;
+    return GLB_VALUES.some((one) => one === field);
+  },
   takes: (image) => placeOf(image) !== undefined,
   async write(material, images) {
     const input: GlbInput = { ...material };

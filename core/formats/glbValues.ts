@@ -73,14 +73,14 @@ function writeLight(document: Document, material: Material, finish: Finish): voi
         .createTransmission()
         .setTransmissionFactor(finish.transmissionWeight),
     );
-    if (finish.transmissionColor !== undefined || transmissionDepthMm !== undefined) {
+    if (!finish.thinWalled && (finish.transmissionColor !== undefined || transmissionDepthMm !== undefined)) {
       const volume = document
         .createExtension(KHRMaterialsVolume)
         .createVolume()
         .setAttenuationColor(linear(finish.transmissionColor))
         .setAttenuationDistance((transmissionDepthMm ?? 1) / 1000);
       // Without a thickness light is thought to pass none of it.
-      volume.setThicknessFactor(finish.thinWalled ? 0 : (transmissionDepthMm ?? 1) / 1000);
+      volume.setThicknessFactor((transmissionDepthMm ?? 1) / 1000);
       material.setExtension("KHR_materials_volume", volume);
     }
   }
