@@ -268,7 +268,7 @@ export const FINISH_VALUES: Record<FinishField, ValueFacts> = {
     slider: [1, 1000, 1],
     name: "transmission depth",
     group: "light through",
-    says: "After so much of it light has that colour; without it the surface alone tints.",
+    says: "After so much of it light has that colour, in the renderers that take it; the picture here shows that colour at any depth.",
   },
   thinWalled: {
     kind: "switch",

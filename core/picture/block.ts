@@ -11,7 +11,7 @@ const TO_EYE = unit([0.55, 0.42, 1]);
 const MOST_STEPS = 96;
 
 /**
- * A block with rounded edges, as wide as two thirds of the view: half as deep and two thirds as high as wide. Its sides carry the
+ * A block with rounded edges, as wide as three fifths of the view: half as deep and two thirds as high as wide. Its sides carry the
  * material at its real size, and relief changes its outline. By sphere tracing (Hart 1996).
  */
 export function blockShape(

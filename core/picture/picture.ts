@@ -107,7 +107,8 @@ function seenAt(shape: Shape, reader: SurfaceReader, lights: Lights, x: number, 
   if (coat > 0)
     light = plus(light, scaled(environment.blurred(away, surface.coatRoughness), coat * dimmed * open));
 
-  const towards = lampOn(shape, lights);
+  // The lamp stands around a panel's normal, and around the eye's direction for anything else.
+  const towards = shape.fromFront(lights.lamp);
   if (lights.lampLight > 0 && dot(hit.frame.normal, towards) > 0) {
     const lit = shape.reachedBy(hit, towards);
     if (lit > 0)
@@ -121,9 +122,6 @@ function seenAt(shape: Shape, reader: SurfaceReader, lights: Lights, x: number, 
   light = plus(light, scaled(surface.emission, 1 / WHITE_NITS));
   return surface.opacity < 1 ? mixed(scaled(ground, 1 + lights.behind), light, surface.opacity) : light;
 }
-
-/** The lamp stands around a panel's normal, and around the eye's direction for anything else. */
-const lampOn = (shape: Shape, { lamp }: Lights): Vector => shape.fromFront(lamp);
 
 const mirror = (toEye: Vector, normal: Vector): Vector => {
   const double = 2 * dot(toEye, normal);
