@@ -80,10 +80,12 @@ function Control({ field, id, typed, invalid, onType }: ControlProps) {
   if (facts.kind === "choice")
     return (
       <select className="form-select" {...common} value={typed} onChange={type}>
-        <option value="">as the map says</option>
-        {facts.choices.map((choice) => (
-          <option key={choice}>{choice}</option>
-        ))}
+        <option value="">{facts.otherwise}</option>
+        {facts.choices
+          .filter((choice) => choice !== facts.otherwise)
+          .map((choice) => (
+            <option key={choice}>{choice}</option>
+          ))}
       </select>
     );
   if (facts.kind === "color")

@@ -1,6 +1,6 @@
 import type { Finish } from "#core/finish/finish";
 import { surfaceReader } from "#core/picture/surfaceReader";
-import type { Texture } from "#core/picture/texture";
+import type { Texture } from "#core/raster/texture";
 import { ciede2000, type Lab } from "#core/raster/ciede2000";
 import { linearToLab } from "#core/raster/lab";
 import { linearTable } from "#core/raster/srgb";

@@ -1,6 +1,7 @@
 import { Alert, Form as Fields } from "react-bootstrap";
 import { Form, Link, redirect, useNavigation, useSubmit } from "react-router";
 import { z } from "zod";
+import { layersOf } from "#core/convert/materialPlan";
 import { formatSize } from "#core/length/formatLength";
 import { database } from "#server/db/database";
 import type { Person } from "#server/auth/person";
@@ -258,11 +259,8 @@ function Plan({ plan, profile }: { plan: PlanRow; profile: string }) {
 }
 
 function sourcesOf({ image }: PlanRow["files"][number]): string[] {
-  if (image.kind === "packed")
-    return image.channels.map((channel) =>
-      typeof channel === "number" ? `value ${channel}` : channel.source.fileName,
-    );
-  return [image.base, image.occlusion, image.opacity].flatMap((layer) =>
-    layer ? [layer.source.fileName] : [],
-  );
+  const values =
+    image.kind === "packed" ? image.channels.filter((channel) => typeof channel === "number") : [];
+  const names = layersOf(image).flatMap(({ source }) => (source ? [source.fileName] : []));
+  return [...new Set(names), ...values.map((value) => `value ${value}`)];
 }

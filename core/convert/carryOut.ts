@@ -5,15 +5,19 @@ import { attachAlpha } from "#core/convert/kernels/attachAlpha";
 import { byCode } from "#core/convert/kernels/byCode";
 import { toEightBits, toSixteenBits } from "#core/convert/kernels/bitDepth";
 import { dropAlpha, extractChannel, greyToRgb, pack, toGrey } from "#core/convert/kernels/channels";
+import { fill } from "#core/convert/kernels/fill";
 import { flipGreen } from "#core/convert/kernels/flipGreen";
 import { invert } from "#core/convert/kernels/invert";
+import { layWear } from "#core/convert/kernels/layWear";
 import { multiplyOcclusion } from "#core/convert/kernels/multiplyOcclusion";
 import { roughenByNormal } from "#core/convert/kernels/roughenByNormal";
 import { scaleNormal } from "#core/convert/kernels/scaleNormal";
+import { tile } from "#core/convert/kernels/tile";
 import { channelIndex } from "#core/roles/channel";
 import type { Operation } from "#core/convert/operation";
 import type { PlannedImage, PlannedLayer } from "#core/convert/materialPlan";
-import type { Raster } from "#core/raster/raster";
+import { createRaster, type Raster } from "#core/raster/raster";
+import { textureOf } from "#core/raster/texture";
 import { resize } from "#core/raster/resize";
 
 /** Gives the decoded pixels of a map's file, all its channels, colours as sRGB; they are written over. */
@@ -45,6 +49,7 @@ interface Others {
   occlusion?: Raster;
   opacity?: Raster;
   normal?: Raster;
+  masks?: Raster[];
 }
 
 async function carryOutLayer(
@@ -53,14 +58,17 @@ async function carryOutLayer(
   options: CarryOutOptions,
   others: Others = {},
 ): Promise<Raster> {
-  let raster = await read(layer.source);
+  let raster = layer.source ? await read(layer.source) : createRaster(1, 1, 1, 8);
   for (const operation of layer.operations) {
+    const masks = [];
+    if (operation.op === "wear")
+      for (const mask of layer.masks ?? []) masks.push(await carryOutLayer(mask, read, options));
     // Read as late as can be, since it is the largest of all: then the image beside it is reduced already.
     const normal =
       operation.op === "roughen" && layer.normal
         ? await carryOutLayer(layer.normal, read, options)
         : undefined;
-    raster = apply(operation, raster, options, { ...others, normal });
+    raster = apply(operation, raster, options, { ...others, normal, masks });
   }
   return raster;
 }
@@ -117,8 +125,28 @@ function apply(operation: Operation, raster: Raster, { wrap }: CarryOutOptions, 
       return operation.bitDepth === 8 ? toEightBits(raster, operation.dither) : toSixteenBits(raster);
     case "attach-opacity":
       return attachAlpha(greyToRgb(raster), needed(others.opacity, "opacity"));
+    case "fill":
+      return fill(operation.width, operation.height, operation.values, operation.bitDepth);
+    case "tile":
+      return tile(raster, operation.across, operation.down);
+    case "wear":
+      return wear(raster, operation, others.masks);
   }
 }
+
+function wear(raster: Raster, { image, area, layers }: WearOperation, masks: Raster[] = []): Raster {
+  const pixelMm = Math.min(area.width / raster.width, area.height / raster.height);
+  const laid = layers.map(({ mask: at, size, repeats, ...layer }) => {
+    const mask = needed(masks[at], "wear");
+    const maskMm = Math.min(size.width / mask.width, size.height / mask.height);
+    // No finer than the image that it is laid on.
+    const reduce = Math.max(1, pixelMm / maskMm);
+    return { layer, size, texture: textureOf(mask, { holds: "data", reduce, wraps: repeats }) };
+  });
+  return layWear(image.on === "color" ? greyToRgb(raster) : raster, image, area, laid);
+}
+
+type WearOperation = Extract<Operation, { op: "wear" }>;
 
 function needed(raster: Raster | undefined, what: string): Raster {
   if (!raster) throw new RangeError(`The plan names no ${what} map for an operation that reads one.`);

@@ -5,6 +5,7 @@ import { adjustedHex, colorAdjustment } from "#core/finish/colorAdjustment";
 import { heightAmplitude, type FinishField } from "#core/finish/finish";
 import type { MaterialState } from "#core/finish/material";
 import { FINISH_FIELDS, FINISH_VALUES, isSet, valueWords } from "#core/finish/valueFacts";
+import { isLaid } from "#core/finish/wear";
 import { containerKind } from "#core/formats/containers";
 import { MM_PER_UNIT } from "#core/length/parseLength";
 import { ROLE_NAMES, type Role } from "#core/roles/roles";
@@ -47,7 +48,7 @@ interface Context {
 }
 
 function rolesIn(files: PlannedFile[]): Set<Role> {
-  const role = (layer: PlannedLayer | undefined): Role[] => (layer ? [layer.source.role] : []);
+  const role = (layer: PlannedLayer | undefined): Role[] => (layer?.source ? [layer.source.role] : []);
   return new Set(
     files.flatMap(({ image, role: name }) =>
       image.kind === "packed"
@@ -134,6 +135,8 @@ function whyNot({ material, profile, shown }: Context, field: FinishField): stri
       return wants.includes("specular_roughness") || wants.includes("gloss") ? undefined : NO_INPUT;
     case "grade":
       return undefined;
+    case "wearFit":
+      return whyNoFit(material, profile);
     case "lostRelief":
       // What is not reduced loses nothing, and what is has it in its image.
       return undefined;
@@ -161,6 +164,15 @@ function whyNot({ material, profile, shown }: Context, field: FinishField): stri
     default:
       return named || written ? undefined : NO_INPUT;
   }
+}
+
+function whyNoFit({ layout, wear = [] }: MaterialState, profile: Profile): string | undefined {
+  const laid = wear.filter(({ layer }) => isLaid(layer));
+  if (laid.length === 0) return "no wear is laid on";
+  if (laid.every(({ layer }) => profile.layers?.effects.includes(layer.effect)))
+    return "this renderer lays wear on by itself";
+  if (layout === "placed" || layout === "cut-outs") return "the images do not repeat";
+  return layout === "plain" && laid.length === 1 ? "it is the only thing that repeats" : undefined;
 }
 
 interface Need {

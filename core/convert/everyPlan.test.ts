@@ -124,7 +124,7 @@ describe.each<[string, Profile]>([
             : [file.image.base];
         for (const { source, operations } of layers) {
           const inverted = operations.filter(({ op }) => op === "invert").length;
-          if (source.role === "gloss") expect(inverted).toBe(file.role === "gloss" ? 0 : 1);
+          if (source?.role === "gloss") expect(inverted).toBe(file.role === "gloss" ? 0 : 1);
           else expect(inverted).toBe(file.role === "gloss" ? 1 : 0);
         }
       }

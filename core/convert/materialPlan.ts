@@ -7,10 +7,13 @@ import type { Role } from "#core/roles/roles";
 
 /** A map and what is done to it. */
 export interface PlannedLayer {
-  source: MaterialMap;
+  /** Nothing where the first operation makes the image: `fill`. */
+  source: MaterialMap | null;
   operations: Operation[];
   /** Read by the operation `roughen`: the normal map before it is reduced. */
   normal?: PlannedLayer;
+  /** Read by the operation `wear`. */
+  masks?: PlannedLayer[];
 }
 
 /** How the pixels of one delivered image come about. */
@@ -65,6 +68,20 @@ export interface MaterialPlan {
   notCarried: string[];
   /** What is changed of the finish for this renderer alone, in words. */
   correction: string[];
+}
+
+/** A planned layer and all that it reads beside itself. */
+export function layersUnder(layer: PlannedLayer): PlannedLayer[] {
+  return [layer, ...(layer.normal ? layersUnder(layer.normal) : []), ...(layer.masks ?? [])];
+}
+
+/** All layers that an image is made from. */
+export function layersOf(image: PlannedImage): PlannedLayer[] {
+  const layers =
+    image.kind === "packed"
+      ? image.channels.filter((channel) => typeof channel !== "number")
+      : [image.base, image.occlusion, image.opacity].filter((layer) => layer !== undefined);
+  return layers.flatMap(layersUnder);
 }
 
 /** What an image is to a container. */

@@ -1,5 +1,8 @@
 import type { ColorAdjustment } from "#core/finish/colorAdjustment";
 import type { RoughnessAdjustment } from "#core/finish/roughnessAdjustment";
+import type { WornImage } from "#core/convert/kernels/layWear";
+import type { WearLayer } from "#core/finish/wear";
+import type { Repeat } from "#core/length/repeat";
 import type { MapChannel } from "#core/roles/channel";
 import type { Role } from "#core/roles/roles";
 
@@ -26,7 +29,27 @@ export type Operation =
   | { op: "to-bits"; bitDepth: 8 | 16; dither: boolean }
   /** Takes up what the normal map of the layer loses where it is delivered in this size. */
   | { op: "roughen"; width: number; height: number; weight: number; values: "roughness" | "gloss" }
-  | { op: "attach-opacity" };
+  | { op: "attach-opacity" }
+  /** Makes an image from nothing. Values as they are stored, 0..1. */
+  | { op: "fill"; width: number; height: number; values: number[]; bitDepth: 8 | 16 }
+  /** Several repeats in one image. */
+  | { op: "tile"; across: number; down: number }
+  /** Lays the marks of wear layers on, the first at the bottom. */
+  | { op: "wear"; image: WornImage; area: Repeat; layers: LaidLayer[] };
+
+/** A wear layer that is baked. */
+export interface LaidLayer extends Pick<
+  WearLayer,
+  "strength" | "polarity" | "effect" | "amountMm" | "tint" | "turn" | "start"
+> {
+  /** Its code. */
+  of: string;
+  /** Which of the planned layer's masks its marks are in. */
+  mask: number;
+  /** The real size that its mask has here, before it is turned. */
+  size: Repeat;
+  repeats: boolean;
+}
 
 const SHORT_ROLES: Partial<Record<Role, string>> = {
   ambient_occlusion: "ao",
@@ -63,6 +86,14 @@ export function operationWord(operation: Operation): string {
       return `roughen normal ${Number(operation.weight.toFixed(3))}`;
     case "to-bits":
       return `bits ${operation.bitDepth}${operation.dither ? " dither" : ""}`;
+    case "fill":
+      return `fill ${operation.values.map((value) => Number(value.toFixed(4))).join(" ")}`;
+    case "tile":
+      return `tile ${operation.across} ${operation.down}`;
+    case "wear":
+      return operation.layers
+        .map(({ of, effect, strength }) => `wear ${of} ${effect} ${strength}`)
+        .join(", ");
     default:
       return operation.op;
   }

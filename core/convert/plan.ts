@@ -11,10 +11,24 @@ import { containerKind } from "#core/formats/containers";
 import { isColorRole, ROLE_NAMES, type Role } from "#core/roles/roles";
 import {
   containerImage,
+  layersOf,
   type MaterialPlan,
   type PlannedFile,
   type PlannedLayer,
 } from "#core/convert/materialPlan";
+import type { Bake } from "#core/convert/bakeWear";
+import {
+  bakedSize,
+  layingFor,
+  maskOperations,
+  planWear,
+  tiled,
+  tileSize,
+  wornHeight,
+  type WearPlan,
+} from "#core/convert/wearPlan";
+import { adjustedHex, colorAdjustment } from "#core/finish/colorAdjustment";
+import { wearSize, type WornLayer } from "#core/finish/wear";
 import { carryValues, inUnit } from "#core/convert/carryValues";
 import { constantFor, finishing } from "#core/convert/finishing";
 import { imageFormat, type ImageFormat } from "#core/convert/imageFormats";
@@ -35,14 +49,19 @@ export function planConversion(
   const correction = given.corrections?.[profile.id];
   const material = correction ? { ...given, finish: changedFinish(given.finish, correction) } : given;
   const folder = `${profile.id}/${material.fileName}`;
-  const context: Context = { material, profile, folder, limit: limitOf(profile, options), warnings: [] };
-  const files = profile.outputs.flatMap((output) => {
+  const limit = limitOf(profile, options);
+  const wear = planWear(material, profile, limit);
+  const context: Context = { material, profile, folder, limit, wear, warnings: wear?.warnings ?? [] };
+  const images = profile.outputs.flatMap((output) => {
     const file = output.kind === "map" ? planMap(context, output) : planPacked(context, output);
     return file ? [file] : [];
   });
+  const files = [...images, ...(wear?.layered ?? []).map((worn, at) => planWearMap(context, worn, at))];
   warnAbout(context, files);
-  const { settings, notCarried } = carryValues(material, profile, files);
-  const { id, name, code, fileName, revision, layout, repeat, sizeState, finish } = material;
+  const worn = withWear(context, images);
+  const { settings, notCarried } = carryValues(worn, profile, images);
+  enterWear(context, settings);
+  const { id, name, code, fileName, revision, layout, repeat, sizeState, finish } = worn;
   return {
     material: { id, name, code, fileName, revision, layout, repeat, sizeState, finish },
     profile: profile.id,
@@ -50,11 +69,101 @@ export function planConversion(
     container: containerOf(profile, `${folder}/${fileName}`),
     files,
     settings,
-    notCarried,
+    notCarried: [...notCarried, ...wearNotCarried(context, images)],
     correction: correction ? correctionWords(given.finish, correction) : [],
-    steps: stepsOf(context, files, settings),
+    steps: stepsOf({ ...context, material: worn }, files, settings),
     warnings: context.warnings,
   };
+}
+
+/** The material as its images have it: baked wear may repeat later, and lie deeper or higher. */
+function withWear({ material, wear }: Context, images: PlannedFile[]): MaterialState {
+  if (!wear?.bake) return material;
+  const isWorn = images.some(({ image }) => layersOf(image).some(({ masks }) => masks));
+  if (!isWorn) return material;
+  const isDeeper = images.some(
+    ({ image }) =>
+      image.kind === "map" &&
+      image.base.operations.some((operation) => operation.op === "wear" && operation.image.on === "height"),
+  );
+  const { to } = wornHeight(material, wear.baked);
+  return {
+    ...material,
+    repeat: material.repeat || material.layout === "plain" ? wear.bake.area : null,
+    finish: isDeeper
+      ? {
+          ...material.finish,
+          heightAmplitudeMm: to.spanMm,
+          heightMiddle: to.spanMm === 0 ? 0.5 : Math.min(1, Math.max(0, -to.lowestMm / to.spanMm)),
+        }
+      : material.finish,
+  };
+}
+
+/** A layer as a map of its own, light where its marks are. */
+function planWearMap(context: Context, { layer, mask, name }: WornLayer, at: number): PlannedFile {
+  const layers = context.profile.layers!;
+  const target = fit(mask, context.limit);
+  const operations: Operation[] = [
+    ...maskOperations(mask),
+    ...(layer.polarity === "dark" ? [{ op: "invert" } as const] : []),
+    ...sized(mask, target, "data"),
+    ...toBits(mask, 8, false),
+  ];
+  return {
+    path: pathOf(context, `${layers.suffix}-${at + 1}`, layers.format),
+    slot: `${layers.slot} ${at + 1}, ${name}`,
+    role: "wear_mask",
+    image: { kind: "map", base: { source: mask, operations } },
+    format: layers.format,
+    ...target,
+    bitDepth: 8,
+    encoding: "linear",
+    operations: operations.map(operationWord),
+  };
+}
+
+/** What is to be entered for the layers that a renderer lays on by itself. */
+function enterWear({ profile, wear }: Context, settings: MaterialPlan["settings"]): void {
+  for (const [at, worn] of (wear?.layered ?? []).entries()) {
+    const { effect, strength, tint, turn, start } = worn.layer;
+    const { size } = wearSize(worn);
+    const named = (what: string) => `${profile.layers!.slot} ${at + 1} ${what}`;
+    settings[named("effect")] = effect;
+    settings[named("strength")] = strength;
+    settings[named("width")] = inUnit(size.width, profile);
+    settings[named("height")] = inUnit(size.height, profile);
+    if (effect === "tint" && tint) settings[named("colour")] = tint;
+    if (turn) settings[named("turned clockwise by, degrees")] = turn;
+    if (start) {
+      settings[named("begins to the right at")] = inUnit(start.x, profile);
+      settings[named("begins downwards at")] = inUnit(start.y, profile);
+    }
+    if (worn.layout !== "repeating") settings[named("repeats")] = false;
+  }
+}
+
+/** Layers that were to be baked, and are in no image. */
+function wearNotCarried({ material, wear }: Context, images: PlannedFile[]): string[] {
+  const laid = new Set(
+    images.flatMap(({ image }) =>
+      layersOf(image).flatMap(({ operations }) =>
+        operations.flatMap((operation) =>
+          operation.op === "wear" ? operation.layers.map(({ of, effect }) => `${of} ${effect}`) : [],
+        ),
+      ),
+    ),
+  );
+  return (wear?.baked ?? [])
+    .filter(({ code, layer }) => !laid.has(`${code} ${layer.effect}`))
+    .map(({ name, layer }) => {
+      const hasColor = material.finish.color !== undefined || findMap(material, "base_color");
+      const why =
+        layer.effect === "tint" && !hasColor
+          ? "there is no colour that it could tint"
+          : "this renderer has no input for what it does";
+      return `wear “${name}”, ${layer.effect} ${layer.strength}: ${why}.`;
+    });
 }
 
 /** What is changed for one renderer alone, and what it is for the others. */
@@ -74,6 +183,7 @@ interface Context {
   profile: Profile;
   folder: string;
   limit: number;
+  wear: WearPlan | undefined;
   warnings: string[];
 }
 
@@ -98,6 +208,7 @@ function findMap(material: MaterialState, role: Role): MaterialMap | undefined {
 
 function planMap(context: Context, output: MapOutput): PlannedFile | undefined {
   const { material, profile } = context;
+  if (context.wear?.bake) return planWornMap(context, output, context.wear.bake);
   const source = findMap(material, output.role);
   if (!source) return undefined;
   const target = fit(source, context.limit);
@@ -153,8 +264,116 @@ function planMap(context: Context, output: MapOutput): PlannedFile | undefined {
   };
 }
 
+/** The same where wear is baked into the images: reduced first, then laid beside each other, then worn. */
+function planWornMap(context: Context, output: MapOutput, bake: Bake): PlannedFile | undefined {
+  const { material, profile } = context;
+  const worn = wornLayer(context, output.role, bake, output.bitDepth);
+  if (!worn) return undefined;
+  const { layer, size } = worn;
+  const { operations } = layer;
+  const occlusionMap = output.multiplyOcclusion ? findMap(material, "ambient_occlusion") : undefined;
+  const { occlusionStrength: strength, occlusionGamma: gamma } = material.finish;
+  const beside = (map: MaterialMap, role: Role, change: Operation[]): PlannedLayer => ({
+    source: map,
+    operations: [
+      ...readingOf(map, role, profile),
+      ...change,
+      ...sized(map, { width: size.width / bake.across, height: size.height / bake.down }, "data"),
+      ...tiled(bake),
+    ],
+  });
+  const occlusion = occlusionMap && strength > 0 ? beside(occlusionMap, "ambient_occlusion", []) : undefined;
+  if (occlusion) operations.push({ op: "multiply", strength, gamma });
+  const opacityMap = output.opacityInAlpha ? findMap(material, "geometry_opacity") : undefined;
+  const cut = profile.delivers === "images" ? finishing(material.finish, "geometry_opacity") : [];
+  const opacity = opacityMap && beside(opacityMap, "geometry_opacity", cut);
+  opacity?.operations.push(...toBits(opacityMap!, 8, false));
+  const isHeight = output.role === "height" || output.role === "bump";
+  operations.push(...toBits({ bitDepth: worn.bitDepth }, output.bitDepth, isHeight));
+  if (opacity) operations.push({ op: "attach-opacity" });
+  const format = opacity ? "png" : output.format;
+  return {
+    path: pathOf(context, output.suffix, format),
+    slot: output.slot,
+    role: output.role,
+    image: { kind: "map", base: layer, ...(occlusion && { occlusion }), ...(opacity && { opacity }) },
+    format,
+    ...size,
+    bitDepth: output.bitDepth,
+    encoding: isColorRole(output.role) ? "srgb" : "linear",
+    operations: operations.map(operationWord),
+  };
+}
+
+/** A map with the wear of its role, or one that is made for the wear alone; nothing where there is neither. */
+function wornLayer(
+  context: Context,
+  role: Role,
+  bake: Bake,
+  bitDepth: 8 | 16,
+): { layer: PlannedLayer; size: Size; bitDepth: number } | undefined {
+  const { material, profile, limit } = context;
+  const source = findMap(material, role);
+  const laying = layingFor(role, material, context.wear!, profile);
+  const wearing = { ...(laying && { masks: laying.masks }) };
+  if (!source) {
+    const values = laying && madeFor(context, role);
+    if (!values) return undefined;
+    const size = bakedSize(bake.pixels, bake);
+    const operations: Operation[] = [{ op: "fill", ...size, values, bitDepth: 16 }, laying.operation];
+    return { layer: { source: null, operations, ...wearing }, size, bitDepth: 16 };
+  }
+  const tile = tileSize(source, bake, limit);
+  const values = isColorRole(role) ? "srgb" : role === "geometry_normal" ? "normal" : "data";
+  const rougher = roughening(context, role, source, tile);
+  // Relief that is thinner than one of 256 steps is kept where there is room for it.
+  const isRefined = laying && bitDepth === 16 && source.bitDepth < 16;
+  const operations: Operation[] = [
+    ...readingOf(source, role, profile),
+    ...finishing(material.finish, role),
+    ...sized(source, tile, values),
+    ...(rougher ? [rougher.operation] : []),
+    ...(isRefined ? toBits(source, 16, false) : []),
+    ...tiled(bake),
+    ...(laying ? [laying.operation] : []),
+  ];
+  return {
+    layer: { source, operations, ...(rougher && { normal: rougher.normal }), ...wearing },
+    size: bakedSize(tile, bake),
+    bitDepth: isRefined ? 16 : source.bitDepth,
+  };
+}
+
+/** What an image that there is no map for begins with, as it is stored; nothing where none is made. */
+function madeFor({ material, profile }: Context, role: Role): number[] | undefined {
+  switch (role) {
+    case "base_color": {
+      const { color } = material.finish;
+      if (color === undefined) return undefined;
+      const adjusted = adjustedHex(color, colorAdjustment(material.finish));
+      return [1, 3, 5].map((at) => parseInt(adjusted.slice(at, at + 2), 16) / 255);
+    }
+    case "specular_roughness":
+    case "gloss":
+      return [constantFor(role, material)];
+    case "geometry_normal": {
+      // A height map that is delivered has the wear already, and what makes normals from it makes those of the wear too.
+      const hasHeight = profile.outputs.some(
+        (output) =>
+          output.kind === "map" &&
+          (output.role === "height" || output.role === "bump") &&
+          findMap(material, output.role),
+      );
+      return hasHeight ? undefined : [0.5, 0.5, 1];
+    }
+    default:
+      return undefined;
+  }
+}
+
 function planPacked(context: Context, output: PackedOutput): PlannedFile | undefined {
   const { material, profile } = context;
+  if (context.wear?.bake) return planWornPacked(context, output, context.wear.bake);
   const maps = output.channels.map((role) => findMap(material, role));
   const present = maps.filter((map) => map !== undefined);
   if (present.length === 0) return undefined;
@@ -176,6 +395,38 @@ function planPacked(context: Context, output: PackedOutput): PlannedFile | undef
       ...(rougher && { normal: rougher.normal }),
     };
   }) as [PlannedLayer | number, PlannedLayer | number, PlannedLayer | number];
+  return packedFile(context, output, channels, target);
+}
+
+/** The same where wear is baked in. */
+function planWornPacked(context: Context, output: PackedOutput, bake: Bake): PlannedFile | undefined {
+  const worn = output.channels.map((role) => wornLayer(context, role, bake, 8));
+  const present = worn.filter((one) => one !== undefined);
+  if (present.length === 0) return undefined;
+  const largest = present.reduce((a, b) =>
+    b.size.width * b.size.height > a.size.width * a.size.height ? b : a,
+  );
+  const channels = worn.map((one, i): PlannedLayer | number => {
+    if (!one) return constantFor(output.channels[i], context.material);
+    const { layer, size, bitDepth } = one;
+    return {
+      ...layer,
+      operations: [
+        ...layer.operations,
+        ...sized(size, largest.size, "data"),
+        ...toBits({ bitDepth }, 8, false),
+      ],
+    };
+  }) as [PlannedLayer | number, PlannedLayer | number, PlannedLayer | number];
+  return packedFile(context, output, channels, largest.size);
+}
+
+function packedFile(
+  context: Context,
+  output: PackedOutput,
+  channels: [PlannedLayer | number, PlannedLayer | number, PlannedLayer | number],
+  target: Size,
+): PlannedFile {
   const layers = channels.filter((channel) => typeof channel !== "number");
   return {
     path: pathOf(context, output.suffix, output.format),
@@ -198,7 +449,7 @@ function planPacked(context: Context, output: PackedOutput): PlannedFile | undef
  * where one of them keeps its size, or the profile takes no normal map.
  */
 function roughening(
-  { material, profile, limit }: Context,
+  { material, profile, limit, wear }: Context,
   role: Role,
   source: Size,
   target: Size,
@@ -210,7 +461,7 @@ function roughening(
   );
   const weight = material.finish.lostRelief * material.finish.normalStrength ** 2;
   if (!map || !isDelivered || weight === 0) return undefined;
-  const shown = fit(map, limit);
+  const shown = wear?.bake ? tileSize(map, wear.bake, limit) : fit(map, limit);
   if (shown.width >= map.width || target.width >= source.width) return undefined;
   const values = role === "gloss" ? "gloss" : "roughness";
   return {
@@ -239,7 +490,7 @@ function readingOf(source: MaterialMap, role: Role, profile: Profile): Operation
 }
 
 function sized(
-  source: MaterialMap,
+  source: Size,
   target: { width: number; height: number },
   values: "srgb" | "data" | "normal",
 ): Operation[] {
@@ -247,7 +498,7 @@ function sized(
   return [{ op: "resize", width: target.width, height: target.height, values }];
 }
 
-function toBits(source: MaterialMap, bitDepth: 8 | 16, dither: boolean): Operation[] {
+function toBits(source: { bitDepth: number }, bitDepth: 8 | 16, dither: boolean): Operation[] {
   // Floating point is decoded to 16 bits.
   return Math.min(16, source.bitDepth) === bitDepth
     ? []
@@ -273,17 +524,10 @@ function pathOf(context: Context, suffix: string, format: ImageFormat): string {
   return `${context.folder}/${context.material.fileName}_${suffix}.${extension}`;
 }
 
-function usedRoles(files: PlannedFile[]): Set<Role> {
-  return new Set(
-    files.flatMap(({ image }) => {
-      if (image.kind === "packed")
-        return image.channels.flatMap((layer) => (typeof layer === "number" ? [] : [layer.source.role]));
-      return [image.base, image.occlusion, image.opacity].flatMap((layer) =>
-        layer ? [layer.source.role] : [],
-      );
-    }),
+const usedRoles = (files: PlannedFile[]): Set<Role> =>
+  new Set(
+    files.flatMap(({ image }) => layersOf(image).flatMap(({ source }) => (source ? [source.role] : []))),
   );
-}
 
 function warnAbout({ material, profile, warnings }: Context, files: PlannedFile[]): void {
   const images = material.layout !== "plain";
@@ -298,9 +542,10 @@ function warnAbout({ material, profile, warnings }: Context, files: PlannedFile[
     if (!used.has(map.role) && map.role !== "reference")
       warnings.push(`The ${ROLE_NAMES[map.role]} map (${map.fileName}) has no place in this profile.`);
   for (const file of files) {
-    if (file.image.kind === "map" && file.image.base.source.bitDepth < file.bitDepth)
+    const source = file.image.kind === "map" ? file.image.base.source : null;
+    if (source && source.bitDepth < file.bitDepth)
       warnings.push(
-        `The ${ROLE_NAMES[file.image.base.source.role]} map came with ${file.image.base.source.bitDepth} bits; its ${file.bitDepth}-bit file holds no more.`,
+        `The ${ROLE_NAMES[source.role]} map came with ${source.bitDepth} bits; its ${file.bitDepth}-bit file holds no more.`,
       );
     const { isLossless } = imageFormat(file.format);
     if (!isLossless && file.encoding === "linear")
@@ -336,7 +581,7 @@ function stepsOf(
     files.some(
       (file) =>
         file.role.split("+").includes(role) ||
-        (file.image.kind === "map" && file.image.opacity?.source.role === role),
+        (file.image.kind === "map" && file.image.opacity?.source?.role === role),
     );
   const holds: Record<Profile["steps"][number]["when"], boolean> = {
     always: true,
@@ -345,7 +590,8 @@ function stepsOf(
     height: has("height") || has("bump"),
     opacity: has("geometry_opacity"),
     repeat: material.repeat !== null && files.length > 0,
-    plain: material.layout === "plain",
+    plain: material.layout === "plain" && files.length === 0,
+    wear: files.some(({ role }) => role === "wear_mask"),
     values: values.length > 0,
   };
   const amplitude = heightAmplitude(material.finish, material.repeat);

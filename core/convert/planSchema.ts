@@ -3,11 +3,16 @@ import { IMAGE_FORMAT_NAMES } from "#core/convert/imageFormats";
 import { CONTAINER_NAMES } from "#core/formats/containers";
 import type { MaterialPlan, PlannedImage, PlannedLayer } from "#core/convert/materialPlan";
 import { finishSchema } from "#core/finish/finish";
+import { wearLayerSchema } from "#core/finish/wear";
 import { mapSchema } from "#core/finish/mapSchema";
 import { LAYOUTS, SIZE_STATES } from "#core/finish/material";
 import { ROLES } from "#core/roles/roles";
 
 const count = z.number().int().positive();
+
+const { strength, polarity, effect, amountMm, tint, turn, start } = wearLayerSchema.shape;
+const sizeSchema = z.object({ width: z.number(), height: z.number() });
+const heightScale = z.object({ lowestMm: z.number(), spanMm: z.number() });
 
 const operationSchema = z.discriminatedUnion("op", [
   z.object({ op: z.literal("take-channel"), channel: z.enum(["red", "green", "blue", "alpha"]) }),
@@ -53,10 +58,47 @@ const operationSchema = z.discriminatedUnion("op", [
     weight: z.number(),
     values: z.enum(["roughness", "gloss"]),
   }),
+  z.object({
+    op: z.literal("fill"),
+    width: count,
+    height: count,
+    values: z.array(z.number()),
+    bitDepth: z.union([z.literal(8), z.literal(16)]),
+  }),
+  z.object({ op: z.literal("tile"), across: count, down: count }),
+  z.object({
+    op: z.literal("wear"),
+    image: z.discriminatedUnion("on", [
+      z.object({ on: z.enum(["color", "roughness", "gloss"]) }),
+      z.object({ on: z.literal("normal"), green: z.enum(["+Y", "-Y"]) }),
+      z.object({ on: z.literal("height"), from: heightScale, to: heightScale }),
+    ]),
+    area: sizeSchema,
+    layers: z.array(
+      z.object({
+        strength,
+        polarity,
+        effect,
+        amountMm,
+        tint,
+        turn,
+        start,
+        of: z.string(),
+        mask: z.number().int().min(0),
+        size: sizeSchema,
+        repeats: z.boolean(),
+      }),
+    ),
+  }),
 ]);
 
 const layerSchema: z.ZodType<PlannedLayer> = z.lazy(() =>
-  z.object({ source: mapSchema, operations: z.array(operationSchema), normal: layerSchema.optional() }),
+  z.object({
+    source: mapSchema.nullable(),
+    operations: z.array(operationSchema),
+    normal: layerSchema.optional(),
+    masks: z.array(layerSchema).optional(),
+  }),
 ) as z.ZodType<PlannedLayer>;
 
 const channelSchema = z.union([layerSchema, z.number()]);
@@ -83,7 +125,7 @@ export const planSchema: z.ZodType<MaterialPlan> = z.object({
     fileName: z.string(),
     revision: count,
     layout: z.enum(LAYOUTS),
-    repeat: z.object({ width: z.number(), height: z.number() }).nullable(),
+    repeat: sizeSchema.nullable(),
     sizeState: z.enum(SIZE_STATES),
     finish: finishSchema,
   }),

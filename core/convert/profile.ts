@@ -2,6 +2,7 @@ import { z } from "zod";
 import { IMAGE_FORMAT_NAMES, imageFormat } from "#core/convert/imageFormats";
 import { CONTAINER_NAMES } from "#core/formats/containers";
 import { FINISH_FIELDS } from "#core/finish/valueFacts";
+import { WEAR_EFFECTS } from "#core/finish/wear";
 import { ROLES } from "#core/roles/roles";
 
 /** The roles that a profile can ask for: canonical ones and the forms that renderers want instead. */
@@ -42,7 +43,7 @@ const packedOutputSchema = z
 /** What is left to do at the receiving end, said where the condition holds. `{placeholders}` are filled in. */
 const stepSchema = z
   .object({
-    when: z.enum(["always", "images", "normal", "height", "opacity", "repeat", "plain", "values"]),
+    when: z.enum(["always", "images", "normal", "height", "opacity", "repeat", "plain", "values", "wear"]),
     /** May use {width}, {height} (in the profile's unit), {unit}, {amplitude}, {middle}, {name}, {values}. */
     text: z.string().min(1),
   })
@@ -64,6 +65,18 @@ export const profileSchema = z
     outputs: z.array(z.discriminatedUnion("kind", [mapOutputSchema, packedOutputSchema])).min(1),
     /** Values of a finish that it takes, and what it calls their inputs. */
     values: z.partialRecord(z.enum(FINISH_FIELDS), z.string().min(1)).default({}),
+    /** What wear it lays on by itself, each layer as a map with a size of its own; none where it takes no such map. */
+    layers: z
+      .object({
+        effects: z.array(z.enum(WEAR_EFFECTS)).min(1),
+        /** What it calls the first one: "wear 1". */
+        slot: z.string().min(1),
+        suffix: imageFile.suffix,
+        format: imageFile.format,
+      })
+      .strict()
+      .nullable()
+      .default(null),
     /** Its relief inputs, and whether they share one that must be told the kind. */
     relief: z.object({ inputs: z.array(z.enum(["bump", "normal", "height"])), shared: z.boolean() }).strict(),
     steps: z.array(stepSchema),

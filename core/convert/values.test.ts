@@ -61,7 +61,8 @@ function another(field: FinishField): Finish[FinishField] {
   if (facts.kind === "text") return "honed";
   if (facts.kind === "range") return [0.6, 0.75];
   if (facts.kind === "switch") return true;
-  if (facts.kind === "choice") return facts.choices[0] as Finish[FinishField];
+  if (facts.kind === "choice")
+    return facts.choices.find((choice) => choice !== facts.otherwise) as Finish[FinishField];
   const [from, to] = facts.slider;
   const neutral = facts.neutral ?? from;
   return neutral + ((neutral < to ? to : from) - neutral) * 0.6;

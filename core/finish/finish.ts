@@ -1,11 +1,11 @@
 import { z } from "zod";
+import { hexColorSchema as hex } from "#core/finish/hexColor";
+import { MOST_WEAR, wearLayerSchema } from "#core/finish/wear";
 
 const unit = z.number().min(0).max(1);
 
 /** No relief is deeper. */
 const MOST_MM = 1000;
-
-const hex = z.string().regex(/^#[0-9a-f]{6}$/i, "A colour is written #rrggbb.");
 
 /** The least and the most of something that goes from 0 to 1. */
 const range = z
@@ -13,6 +13,10 @@ const range = z
   .refine(([low, high]) => low < high, "The first number has to be below the second.");
 
 const OPACITY_MODES = ["cut-out", "blend"] as const;
+
+/** What gives way where wear is baked over images whose repeat is another than its own. */
+export const WEAR_FITS = ["balance", "wear-size", "pixels"] as const;
+export type WearFit = (typeof WEAR_FITS)[number];
 
 /** Those that every finish has, with what they are where nobody set them. */
 const always = {
@@ -86,7 +90,10 @@ const sometimes = {
   opacityMode: z.enum(OPACITY_MODES),
   /** Of a cut-out: what covers less is not there. */
   opacityThreshold: unit,
+  wearFit: z.enum(WEAR_FITS),
 };
+
+const wear = z.array(wearLayerSchema).max(MOST_WEAR, `There can be ${MOST_WEAR} wear layers at most.`);
 
 /**
  * The adjustments that make the look, kept apart from the maps. Values where no map says better, in OpenPBR's
@@ -103,18 +110,20 @@ export const finishSchema = z
     occlusionStrength: always.occlusionStrength.default(1),
     occlusionGamma: always.occlusionGamma.default(1),
     ...z.object(sometimes).partial().shape,
+    /** Over everything else, the first at the bottom. */
+    wear: wear.optional(),
   })
   .strict();
 
+const valuesChanged = {
+  ...z.object(always).partial().shape,
+  ...(mapped(sometimes) as {
+    [K in keyof typeof sometimes]: z.ZodOptional<z.ZodNullable<(typeof sometimes)[K]>>;
+  }),
+};
+
 /** Some of a finish, to be changed: what is not named stays as it is, and gets no default; null takes a value away. */
-export const finishChangeSchema = z
-  .object({
-    ...z.object(always).partial().shape,
-    ...(mapped(sometimes) as {
-      [K in keyof typeof sometimes]: z.ZodOptional<z.ZodNullable<(typeof sometimes)[K]>>;
-    }),
-  })
-  .strict();
+export const finishChangeSchema = z.object({ ...valuesChanged, wear: wear.nullable().optional() }).strict();
 
 function mapped(shape: z.ZodRawShape): z.ZodRawShape {
   return Object.fromEntries(
@@ -124,11 +133,14 @@ function mapped(shape: z.ZodRawShape): z.ZodRawShape {
 
 export type Finish = z.infer<typeof finishSchema>;
 export type FinishChange = z.infer<typeof finishChangeSchema>;
-export type FinishField = keyof Finish;
+/** One value of a finish; its wear layers are no value. */
+export type FinishField = Exclude<keyof Finish, "wear">;
 
-/** What is changed of a finish for one renderer alone, by the profile's id. */
-export type Corrections = Record<string, FinishChange>;
-export const correctionsSchema = z.record(z.string(), finishChangeSchema);
+/** What is changed of a finish for one renderer alone: values, and no wear layers. */
+export const correctionSchema = z.object(valuesChanged).strict();
+/** By the profile's id. */
+export type Corrections = Record<string, z.infer<typeof correctionSchema>>;
+export const correctionsSchema = z.record(z.string(), correctionSchema);
 
 /** A finish with some of its values changed. */
 export const changedFinish = (finish: Finish, change: FinishChange): Finish =>

@@ -45,11 +45,12 @@ function flat(finish: FinishChange): FieldValues {
   return Object.fromEntries(
     Object.entries(finish).map(([field, value]) => {
       if (value === null || value === undefined) return [field, undefined];
+      if (field === "wear") return [field, JSON.stringify(value)];
       return [
         field,
         typeof value === "number" || typeof value === "string"
           ? value
-          : valueWords(field as FinishField, value),
+          : valueWords(field as FinishField, value as Finish[FinishField]),
       ];
     }),
   );

@@ -1,5 +1,6 @@
 import type { Repeat } from "#core/length/repeat";
 import type { Corrections, Finish } from "#core/finish/finish";
+import type { WornLayer } from "#core/finish/wear";
 import type { MapChannel } from "#core/roles/channel";
 import type { NormalDirection, Role } from "#core/roles/roles";
 
@@ -41,6 +42,8 @@ export interface MaterialState {
   finish: Finish;
   corrections?: Corrections;
   maps: MaterialMap[];
+  /** What the wear layers of the finish refer to, in their order. */
+  wear?: WornLayer[];
 }
 
 /** What a material still lacks before it can be used at its real size, in words; empty when it is ready. */

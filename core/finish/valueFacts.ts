@@ -1,4 +1,4 @@
-import type { Finish, FinishField } from "#core/finish/finish";
+import { WEAR_FITS, type Finish, type FinishField } from "#core/finish/finish";
 
 /** The clauses of a specification that the values are grouped in, in their order. */
 export const VALUE_GROUPS = [
@@ -8,6 +8,7 @@ export const VALUE_GROUPS = [
   "relief",
   "light through",
   "light",
+  "wear",
 ] as const;
 export type ValueGroup = (typeof VALUE_GROUPS)[number];
 
@@ -34,7 +35,12 @@ export type ValueFacts = Common &
     | { kind: "range" }
     | { kind: "color"; neutral?: string }
     | { kind: "switch" }
-    | { kind: "choice"; choices: readonly string[] }
+    | {
+        kind: "choice";
+        choices: readonly string[];
+        /** What holds where nobody chose. */
+        otherwise: string;
+      }
     | { kind: "text" }
   );
 
@@ -279,6 +285,7 @@ export const FINISH_VALUES: Record<FinishField, ValueFacts> = {
   opacityMode: {
     kind: "choice",
     choices: ["cut-out", "blend"],
+    otherwise: "as the map says",
     name: "opacity",
     group: "light through",
     says: "Cut out with a sharp edge, or blended; without a choice the opacity map says it.",
@@ -366,6 +373,14 @@ export const FINISH_VALUES: Record<FinishField, ValueFacts> = {
     group: "light",
     says: "The colour that it glows with; tints an emission map.",
   },
+  wearFit: {
+    kind: "choice",
+    choices: WEAR_FITS,
+    otherwise: "balance",
+    name: "fit where baked",
+    group: "wear",
+    says: "For renderers that cannot lay wear on: wear-size keeps its size, pixels keeps the images as large as they are, balance gives up a little of both.",
+  },
 };
 
 export const FINISH_FIELDS = Object.keys(FINISH_VALUES) as FinishField[];
@@ -378,7 +393,8 @@ export function isSet(finish: Finish, field: FinishField): boolean {
   if (facts.kind === "range") return (value as [number, number])[0] > 0 || (value as [number, number])[1] < 1;
   if (facts.kind === "color") return String(value).toLowerCase() !== facts.neutral;
   if (facts.kind === "number") return value !== facts.neutral;
-  return facts.kind === "choice" || facts.kind === "text" || value === true;
+  if (facts.kind === "choice") return value !== facts.otherwise;
+  return facts.kind === "text" || value === true;
 }
 
 /** A value with its unit, as it stands in a sentence: "+0.1 stops", "× 0.8", "0.2 to 0.9". */

@@ -1,12 +1,13 @@
 import { describe, expect, test } from "@jest/globals";
 import { finishSchema, type Finish } from "#core/finish/finish";
+import type { Laid } from "#core/finish/marks";
 import { sampleSet } from "#core/judge/testing";
 import { CONDITIONS, conditionSchema, type Condition } from "#core/picture/condition";
 import { environmentOf, whiteUnder } from "#core/picture/environment";
 import { makePicture } from "#core/picture/picture";
 import { roleTexture } from "#core/picture/roleTexture";
-import type { DrawnMaterial, Textures } from "#core/picture/surfaceReader";
-import { sample, textureOf } from "#core/picture/texture";
+import { surfaceReader, type DrawnMaterial, type Textures } from "#core/picture/surfaceReader";
+import { sample, textureOf, type Texture } from "#core/raster/texture";
 import { toneMapped } from "#core/picture/toneMapping";
 import type { View } from "#core/picture/view";
 import { createRaster, type Raster } from "#core/raster/raster";
@@ -158,6 +159,78 @@ describe("a panel", () => {
       return Math.max(...column) - Math.min(...column);
     };
     expect(shown(0.05)).toBeGreaterThan(shown(0.8) * 1.5);
+  });
+});
+
+describe("wear", () => {
+  /** One footprint: a bar of 280 mm in the middle of a layer of 700 mm. */
+  const print: Texture = {
+    width: 350,
+    height: 350,
+    channels: 1,
+    wraps: true,
+    data: Float32Array.from({ length: 350 * 350 }, (_, i) => {
+      const [x, y] = [i % 350, Math.floor(i / 350)];
+      return Number(x >= 105 && x < 245 && y >= 150 && y < 200);
+    }),
+  };
+  /** Boards of 137 mm, light and dark by turns. */
+  const boards = createRaster(274, 274, 3, 8);
+  for (let i = 0; i < boards.data.length; i++) boards.data[i] = Math.floor(i / 3) % 274 < 137 ? 90 : 140;
+  const floor = (over: Partial<Laid["layer"]>, size = { width: 700, height: 700 }): DrawnMaterial => ({
+    textures: { base_color: textureOf(boards, { holds: "color", wraps: true }) },
+    finish: finishSchema.parse({}),
+    repeat: { width: 274, height: 274 },
+    heightMm: 0,
+    wear: [
+      {
+        layer: { strength: 1, polarity: "light", effect: "tint", tint: "#ffffff", ...over },
+        texture: print,
+        size,
+      },
+    ],
+  });
+  const view: View = { ...VIEW, width: 700, height: 32, mmPerPx: 1, centre: { x: 350, y: 350 } };
+  /** Lengths of what is lighter than a board, along the middle. */
+  const prints = (picture: Raster) => {
+    const lengths: number[] = [];
+    for (let x = 0, run = 0; x < picture.width; x++) {
+      if (at(picture, x, 16)[0] > 0.6) run++;
+      if (run > 0 && (at(picture, x, 16)[0] <= 0.6 || x === picture.width - 1)) {
+        lengths.push(run);
+        run = 0;
+      }
+    }
+    return lengths;
+  };
+
+  test("is true to scale: a footprint of 280 mm beside boards of 137 mm", () => {
+    const picture = makePicture(floor({}), view, CONDITIONS.studio);
+    expect(prints(picture)).toHaveLength(1);
+    expect(Math.abs(prints(picture)[0] - 280)).toBeLessThanOrEqual(2);
+    // The boards beside it change at 137 mm, whatever the wear repeats at.
+    const edge = Array.from({ length: 60 }, (_, x) => x + 100).find(
+      (x) => at(picture, x + 1, 2)[0] - at(picture, x, 2)[0] > 0.02,
+    )!;
+    expect(Math.abs(edge + 1 - 137)).toBeLessThanOrEqual(1);
+    // Half as large where it is said to be, and twice as often.
+    const halved = prints(makePicture(floor({}, { width: 350, height: 700 }), view, CONDITIONS.studio));
+    expect(halved).toHaveLength(2);
+    for (const length of halved) expect(Math.abs(length - 140)).toBeLessThanOrEqual(2);
+  });
+
+  test("roughens, tilts and throws shadows by the same rules as a delivery", () => {
+    const light = (over: Partial<Laid["layer"]>) =>
+      mean(makePicture(floor(over), { ...view, height: 120 }, CONDITIONS.grazing));
+    const none = light({ strength: 0 });
+    expect(light({ effect: "smoother" })).not.toBeCloseTo(none, 2);
+    // What stands out keeps the low lamp off what lies behind it.
+    const reader = surfaceReader(floor({ effect: "stand-out", amountMm: 4 }));
+    expect([reader.topMm, reader.hasRelief]).toEqual([4, true]);
+    expect(reader.heightAt(350 / 274, 350 / 274)).toBeCloseTo(4, 5);
+    expect(reader.at((105 * 2) / 274, 350 / 274).normal[0]).toBeLessThan(-0.5);
+    expect(surfaceReader(floor({ effect: "cut-in", amountMm: 4 })).topMm).toBe(0);
+    expect(light({ effect: "stand-out", amountMm: 12 })).toBeLessThan(none);
   });
 });
 

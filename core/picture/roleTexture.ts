@@ -1,7 +1,7 @@
 import { byCode } from "#core/convert/kernels/byCode";
 import { extractChannel } from "#core/convert/kernels/channels";
 import { flipGreen } from "#core/convert/kernels/flipGreen";
-import { textureOf, type Texture } from "#core/picture/texture";
+import { textureOf, type Texture } from "#core/raster/texture";
 import type { Raster } from "#core/raster/raster";
 import { channelIndex, type MapChannel } from "#core/roles/channel";
 import { kindOfRole, type NormalDirection, type Role } from "#core/roles/roles";

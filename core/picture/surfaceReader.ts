@@ -1,7 +1,9 @@
 import { adjusterOf, colorAdjustment } from "#core/finish/colorAdjustment";
+import type { Laid } from "#core/finish/marks";
 import type { Finish } from "#core/finish/finish";
 import { adjustedRoughness, roughnessAdjustment } from "#core/finish/roughnessAdjustment";
-import { sample, type Texture } from "#core/picture/texture";
+import { wornReader } from "#core/picture/wornReader";
+import { sample, type Texture } from "#core/raster/texture";
 import { hexToLinear } from "#core/raster/srgb";
 import type { Role } from "#core/roles/roles";
 import { scaled, times, WHITE, type Rgb } from "#core/shade/rgb";
@@ -19,6 +21,8 @@ export interface DrawnMaterial {
   repeat: { width: number; height: number };
   /** From the lowest to the highest value of the height. */
   heightMm: number;
+  /** Laid over it, the first at the bottom; none that changes nothing. */
+  wear?: readonly Laid[];
 }
 
 /** What a material is at a place of it. */
@@ -49,14 +53,24 @@ const EMITS_NITS = 100;
 const linear = (hex: string | undefined): Rgb => (hex === undefined ? WHITE : hexToLinear(hex));
 
 /** Reads a material under its finish, by the same adjustments that a delivery makes. */
-export function surfaceReader({ textures, finish, repeat, heightMm }: DrawnMaterial): SurfaceReader {
+export function surfaceReader({
+  textures,
+  finish,
+  repeat,
+  heightMm,
+  wear = [],
+}: DrawnMaterial): SurfaceReader {
+  const worn = wornReader(wear, repeat);
   const adjustment = colorAdjustment(finish);
   const adjust: (color: Rgb) => Rgb = adjustment ? adjusterOf(adjustment) : (color) => color;
   const rough = roughnessAdjustment(finish);
   const [lowest, highest] = finish.heightRange ?? [0, 1];
   const height = textures.height ?? textures.bump;
-  const heightAt = (u: number, v: number) =>
+  const bareHeightAt = (u: number, v: number) =>
     height ? (Math.min(highest, Math.max(lowest, sample(height, u, v))) - finish.heightMiddle) * heightMm : 0;
+  const heightAt = worn.hasRelief
+    ? (u: number, v: number) => bareHeightAt(u, v) + worn.heightAt(u, v)
+    : bareHeightAt;
   const constant = constantsOf(finish);
   const plain = adjust(finish.color === undefined ? NO_COLOR : hexToLinear(finish.color));
 
@@ -68,7 +82,7 @@ export function surfaceReader({ textures, finish, repeat, heightMm }: DrawnMater
     const texture = textures[role];
     return texture && [sample(texture, u, v, 0), sample(texture, u, v, 1), sample(texture, u, v, 2)];
   };
-  function normalAt(u: number, v: number): Vector {
+  function bareNormalAt(u: number, v: number): Vector {
     const mapped = color("geometry_normal", u, v);
     if (mapped) {
       const strength = finish.normalStrength;
@@ -80,10 +94,13 @@ export function surfaceReader({ textures, finish, repeat, heightMm }: DrawnMater
     }
     if (!height || heightMm === 0) return [0, 0, 1];
     const [du, dv] = [1 / height.width, 1 / height.height];
-    const slopeX = (heightAt(u + du, v) - heightAt(u - du, v)) / (2 * du * repeat.width);
-    const slopeY = (heightAt(u, v - dv) - heightAt(u, v + dv)) / (2 * dv * repeat.height);
+    const slopeX = (bareHeightAt(u + du, v) - bareHeightAt(u - du, v)) / (2 * du * repeat.width);
+    const slopeY = (bareHeightAt(u, v - dv) - bareHeightAt(u, v + dv)) / (2 * dv * repeat.height);
     return unit([-slopeX, -slopeY, 1]);
   }
+  const normalAt = worn.hasRelief
+    ? (u: number, v: number) => worn.tilted(bareNormalAt(u, v), u, v)
+    : bareNormalAt;
   const { occlusionStrength, occlusionGamma } = finish;
 
   return {
@@ -95,8 +112,12 @@ export function surfaceReader({ textures, finish, repeat, heightMm }: DrawnMater
       const emission = color("emission_color", u, v);
       const surface: Surface = {
         ...constant,
-        baseColor: base ? adjust(base) : plain,
-        roughness: adjustedRoughness(grey("specular_roughness", u, v) ?? finish.roughness, rough),
+        baseColor: worn.color(base ? adjust(base) : plain, u, v),
+        roughness: worn.roughness(
+          adjustedRoughness(grey("specular_roughness", u, v) ?? finish.roughness, rough),
+          u,
+          v,
+        ),
         metalness: grey("base_metalness", u, v) ?? finish.metalness,
         specularWeight: constant.specularWeight * (grey("specular_weight", u, v) ?? 1),
         specularColor: times(constant.specularColor, color("specular_color", u, v) ?? WHITE),
@@ -121,8 +142,8 @@ export function surfaceReader({ textures, finish, repeat, heightMm }: DrawnMater
       };
     },
     heightAt,
-    topMm: height ? (highest - finish.heightMiddle) * heightMm : 0,
-    hasRelief: height !== undefined && heightMm > 0,
+    topMm: (height ? (highest - finish.heightMiddle) * heightMm : 0) + worn.topMm,
+    hasRelief: (height !== undefined && heightMm > 0) || worn.hasRelief,
   };
 }
 

@@ -3,12 +3,7 @@ import pMap from "p-map";
 import { Refusal } from "#core/text/refusal";
 import type { EncodedImage } from "#core/formats/container";
 import { containerKind } from "#core/formats/containers";
-import {
-  containerImage,
-  type MaterialPlan,
-  type PlannedFile,
-  type PlannedLayer,
-} from "#core/convert/materialPlan";
+import { containerImage, layersOf, type MaterialPlan, type PlannedFile } from "#core/convert/materialPlan";
 import type { Account, AccountFile, AccountMaterial } from "#server/delivery/account";
 import { writeToDestination } from "#server/destination/writeToDestination";
 import { containerRecipe, imageRecipe } from "#server/delivery/recipe";
@@ -131,7 +126,7 @@ async function carryOutPlans(
 /** What an image takes, in bytes that are encoded: a normal map counts thrice as much as a height. */
 function costOf({ width, height, bitDepth, image, encoding }: PlannedFile): number {
   const isGrey =
-    image.kind === "map" && encoding === "linear" && image.base.source.role !== "geometry_normal";
+    image.kind === "map" && encoding === "linear" && image.base.source?.role !== "geometry_normal";
   return width * height * (bitDepth / 8) * (isGrey ? 1 : 3);
 }
 
@@ -179,6 +174,7 @@ async function findOrMake(recipe: string, file: PlannedFile, wrap: boolean): Pro
   if (known) return known;
   const formats = new Map<string, string>();
   for (const { source } of layersOf(file.image)) {
+    if (!source) continue;
     const row = await findImage(database(), source.sha256);
     if (!row || !(await fileStore().has(source.sha256)))
       throw new Refusal(
@@ -195,14 +191,6 @@ async function findOrMake(recipe: string, file: PlannedFile, wrap: boolean): Pro
   await insertFile(database(), { ...kept, mediaType: `image/${file.format}` });
   await insertDerived(database(), recipe, kept.sha256);
   return kept.sha256;
-}
-
-function layersOf(image: PlannedFile["image"]): PlannedLayer[] {
-  const layers =
-    image.kind === "packed"
-      ? image.channels.filter((channel) => typeof channel !== "number")
-      : [image.base, image.occlusion, image.opacity].filter((layer) => layer !== undefined);
-  return layers.flatMap((layer) => (layer.normal ? [layer, layer.normal] : [layer]));
 }
 
 /** One file around the images, listed with everything that was done for it. */

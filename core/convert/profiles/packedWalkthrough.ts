@@ -38,6 +38,7 @@ export const packedWalkthrough = profileSchema.parse({
     transmissionWeight: "glass amount",
     transmissionColor: "glass colour",
   },
+  layers: { effects: ["rougher", "smoother", "tint"], slot: "wear", suffix: "wear", format: "png" },
   relief: { inputs: ["bump", "normal"], shared: true },
   steps: [
     { when: "repeat", text: "Set the texture size to {width} × {height} {unit}." },
@@ -46,6 +47,10 @@ export const packedWalkthrough = profileSchema.parse({
       text: "Tell the relief input that it gets a normal map; it takes everything for bump until it is told.",
     },
     { when: "opacity", text: "Switch the material to masked, so that the opacity map is used." },
+    {
+      when: "wear",
+      text: "Lay each wear map over the material, in their order, with the size, the strength and the effect that settings.json has for it; light is where its marks are.",
+    },
     { when: "plain", text: "Enter the colour and the roughness from settings.json; there are no images." },
     { when: "values", text: "Enter from settings.json: {values}." },
   ],
