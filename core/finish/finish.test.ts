@@ -82,8 +82,11 @@ describe("missingOf", () => {
     [{ layout: "repeating", sizeState: "unknown", maps: [base] }, ["size"]],
     [{ layout: "repeating", sizeState: "unknown", maps: [] }, ["size", "base color"]],
     [{ layout: "plain", sizeState: "unknown", maps: [] }, []],
+    [{ kind: "wear", layout: "repeating", sizeState: "known", maps: [{ role: "wear_mask" }] }, []],
+    [{ kind: "wear", layout: "repeating", sizeState: "unknown", maps: [base] }, ["size", "wear marks"]],
+    [{ kind: "environment", layout: "repeating", sizeState: "unknown", maps: [] }, []],
   ] as const)("%j lacks %j", (material, missing) => {
-    expect(missingOf({ ...material, maps: [...material.maps] })).toEqual(missing);
+    expect(missingOf({ kind: "material", ...material, maps: [...material.maps] })).toEqual(missing);
   });
 });
 

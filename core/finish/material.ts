@@ -48,12 +48,16 @@ export interface MaterialState {
 
 /** What a material still lacks before it can be used at its real size, in words; empty when it is ready. */
 export function missingOf(
-  material: Pick<MaterialState, "layout" | "sizeState"> & { maps: Pick<MaterialMap, "role">[] },
+  material: Pick<MaterialState, "layout" | "sizeState"> & {
+    kind: MaterialKind;
+    maps: Pick<MaterialMap, "role">[];
+  },
 ): string[] {
-  if (material.layout === "plain") return [];
+  if (material.layout === "plain" || material.kind === "environment") return [];
   const missing: string[] = [];
   if (material.sizeState === "unknown") missing.push("size");
   const roles = new Set(material.maps.map((map) => map.role));
-  if (!roles.has("base_color")) missing.push("base color");
+  const isWear = material.kind === "wear";
+  if (!roles.has(isWear ? "wear_mask" : "base_color")) missing.push(isWear ? "wear marks" : "base color");
   return missing;
 }

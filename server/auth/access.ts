@@ -106,6 +106,8 @@ export const CALLS: Record<string, Access> = {
   "PATCH /materials/:id/facts": "make",
   "PUT /materials/:id/corrections/:profile": "make",
   "POST /materials/:id/restore": "make",
+  "GET /materials/:id/wearers": "look",
+  "POST /materials/:id/wearers": "make",
   "GET /licences": "look",
   "DELETE /materials/:id": "keep",
   "PUT /materials/:id/repeat": "make",

@@ -1,5 +1,5 @@
 import { DEFAULT_FINISH, heightOfRange, type Finish } from "#core/finish/finish";
-import type { SizeState } from "#core/finish/material";
+import type { MaterialKind, SizeState } from "#core/finish/material";
 import { planCollections, type FolderOptions } from "#core/library/folderCollections";
 import { nameByRule, ruleProblem } from "#core/library/nameRule";
 import { type Finding, finding } from "#core/findings/finding";
@@ -231,7 +231,7 @@ async function acceptOne(
       db,
       {
         name: free,
-        kind: candidate.kind,
+        kind: kindOf(candidate, maps),
         layout: candidate.layout,
         ...(await origin(db, intake, candidate, licence)),
         person: person.id,
@@ -244,6 +244,13 @@ async function acceptOne(
   await markAccepted(db, candidate.id, kept.id);
   accepted.materials.push(kept);
   return kept.id;
+}
+
+/** As it was recognised, unless the roles that a person gave its maps say otherwise. */
+function kindOf({ kind }: CandidateRow, maps: NewMap[]): MaterialKind {
+  const isWear = maps.some(({ role }) => role === "wear_mask");
+  if (isWear && !maps.some(({ role }) => role === "base_color")) return "wear";
+  return kind === "wear" && !isWear ? "material" : kind;
 }
 
 function receivedAs({ firstFiles, files }: IntakeRow): string {

@@ -1,6 +1,6 @@
 import { z } from "zod";
-import { finishChangeSchema, finishSchema } from "#core/finish/finish";
-import { LAYOUTS } from "#core/finish/material";
+import { correctionSchema, finishChangeSchema, finishSchema } from "#core/finish/finish";
+import { LAYOUTS, MATERIAL_KINDS } from "#core/finish/material";
 import { FORMATS } from "#core/gauge/formats";
 import { cameraSchema, DEFAULT_CAMERA } from "#core/judge/holdsUp";
 import { type Call, call } from "#server/http/api/call";
@@ -23,6 +23,7 @@ import { mustFindMaterial, listSamples, listUses, listRevisions } from "#server/
 import { pageOf, sliceOf } from "#server/db/page";
 import { changeFacts, factsSchema } from "#server/material/facts";
 import { savedOf } from "#server/material/clash";
+import { listWearers } from "#server/material/wear";
 import {
   changeMaterial,
   correctFor,
@@ -32,6 +33,7 @@ import {
   deleteMaterial,
   setRepeat,
   handOnRepeat,
+  takeWearOver,
 } from "#server/material/commands";
 import { Problem } from "#server/problem";
 
@@ -58,6 +60,7 @@ export const MATERIAL_CALLS: Call[] = [
     query: pageQuery.extend({
       q: z.string().optional(),
       sizeState: z.enum(["known", "assumed", "unknown"]).optional(),
+      kind: z.enum(MATERIAL_KINDS).optional(),
       collection: idSchema.optional(),
       project: idSchema.optional(),
     }),
@@ -146,7 +149,7 @@ export const MATERIAL_CALLS: Call[] = [
     summary:
       "Change the finish for one renderer alone, in place of what was changed for it before; {} takes it away",
     status: 200,
-    body: finishChangeSchema,
+    body: correctionSchema,
     answer: materialShape,
     async handle({ params, body, person, request }) {
       const seen = seenRevision(request.headers["if-match"]);
@@ -195,6 +198,31 @@ export const MATERIAL_CALLS: Call[] = [
       await mustFindMaterial(database(), params.id);
       return { items: await listUses(database(), params.id), next: null };
     },
+  }),
+  call({
+    method: "get",
+    path: "/materials/:id/wearers",
+    summary: "The materials that a wear layer is laid over, and which revision of it each uses",
+    status: 200,
+    answer: listOf(
+      z.object({ id: z.string(), code: z.string(), name: z.string(), layerRevision: z.number() }),
+    ),
+    async handle({ params }) {
+      await mustFindMaterial(database(), params.id);
+      return { items: await listWearers(database(), params.id), next: null };
+    },
+  }),
+  call({
+    method: "post",
+    path: "/materials/:id/wearers",
+    summary: "Let materials use the newest revision of a wear layer: those named, or all that use it",
+    status: 200,
+    body: z.object({ materials: z.array(idSchema).max(2000).optional() }).strict(),
+    answer: z.object({
+      saved: z.array(z.object({ id: z.string(), revision: z.number() })),
+      failed: z.array(z.object({ name: z.string(), reason: z.string() })),
+    }),
+    handle: ({ params, body, person }) => takeWearOver(params.id, body.materials, person),
   }),
   call({
     method: "get",

@@ -8,6 +8,7 @@ import {
   changedFinish,
   DEFAULT_FINISH,
   finishSchema,
+  type Corrections,
   type Finish,
   type FinishChange,
   type FinishField,
@@ -25,6 +26,7 @@ import {
   updateMaterial,
   type NewRevision,
 } from "#server/material/writes";
+import { checkWear, listWearers } from "#server/material/wear";
 import { listProfiles } from "#server/profile/sql";
 import type { Person } from "#server/auth/person";
 import { announce } from "#server/events/events";
@@ -111,6 +113,7 @@ export async function changeMaterial(
   person: Person,
 ): Promise<Outcome<MaterialRow>> {
   const outcome = await saveChange(id, seen?.revision, person, async (material) => {
+    await checkWear(database(), change.finish?.wear ?? [], material.kind);
     const finish = changedFinish(material.finish, change.finish ?? {});
     const maps = material.maps.map((map) =>
       map.role === "geometry_normal" && change.normalDirection
@@ -126,7 +129,7 @@ export async function changeMaterial(
     const changed = [
       change.name !== undefined && change.name !== material.name && "name",
       change.layout && change.layout !== material.layout && "layout",
-      ...values.map((field) => FINISH_VALUES[field as FinishField].name),
+      ...values.map((field) => (field === "wear" ? "wear" : FINISH_VALUES[field as FinishField].name)),
       change.normalDirection && !directions.has(change.normalDirection) && "normal direction",
     ];
     return {
@@ -160,7 +163,7 @@ export async function changeMaterial(
 export async function correctFor(
   id: string,
   profile: string,
-  change: FinishChange,
+  change: Corrections[string],
   seen: number | undefined,
   person: Person,
 ): Promise<MaterialRow> {
@@ -187,13 +190,13 @@ export async function correctFor(
 }
 
 /** Those values of a change that make the finish another one. */
-function differing(finish: Finish, change: FinishChange): FinishChange {
+function differing<C extends FinishChange>(finish: Finish, change: C): C {
   return Object.fromEntries(
     Object.entries(change).filter(
       ([field, value]) =>
         JSON.stringify(value ?? null) !== JSON.stringify(finish[field as keyof Finish] ?? null),
     ),
-  );
+  ) as C;
 }
 
 /** Makes what a revision was the newest one again: its maps by the same files, size, finish and all. */
@@ -206,6 +209,42 @@ export async function restoreRevision(id: string, revision: number, person: Pers
   }));
   if (!("saved" in outcome)) throw new Problem(409, "Busy", "Others keep saving this material. Try again.");
   return outcome.saved;
+}
+
+/** What became of taking a new revision of a wear layer over. */
+export interface TakenOver {
+  saved: { id: string; revision: number }[];
+  /** Names with the reason. */
+  failed: { name: string; reason: string }[];
+}
+
+/**
+ * Lets materials use the newest revision of a wear layer, each by itself; how they lay it on stays as it is.
+ * @param to those that do; all that use it unless given
+ */
+export async function takeWearOver(
+  layer: string,
+  to: string[] | undefined,
+  person: Person,
+): Promise<TakenOver> {
+  const { kind, currentRevision } = await mustFindMaterial(database(), layer);
+  if (kind !== "wear") throw badField("/id", "This is a material, and no wear layer.");
+  const outcome: TakenOver = { saved: [], failed: [] };
+  for (const { id, name, layerRevision } of await listWearers(database(), layer)) {
+    if ((to && !to.includes(id)) || layerRevision === currentRevision) continue;
+    try {
+      const { finish, revision } = await mustFindMaterial(database(), id);
+      const wear = finish.wear?.map((one) =>
+        one.material === layer ? { ...one, revision: currentRevision } : one,
+      );
+      const saved = savedOf(await changeMaterial(id, { finish: { wear } }, { revision }, person));
+      outcome.saved.push({ id, revision: saved.revision });
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error;
+      outcome.failed.push({ name, reason: error.detail });
+    }
+  }
+  return outcome;
 }
 
 /** The repeat of another material is looked up, and not told. */

@@ -1,13 +1,20 @@
 import { z } from "zod";
 import { correctionsSchema, finishSchema } from "#core/finish/finish";
 import { mapSchema } from "#core/finish/mapSchema";
-import { MATERIAL_KINDS, LAYOUTS, SIZE_STATES, type SizeState } from "#core/finish/material";
+import {
+  MATERIAL_KINDS,
+  LAYOUTS,
+  SIZE_STATES,
+  type MaterialKind,
+  type SizeState,
+} from "#core/finish/material";
 import type { MendKind } from "#core/mend/recipe";
 import { ROLES } from "#core/roles/roles";
 import { notFound } from "#server/problem";
 import { type Db, oneRow, rows } from "#server/db/database";
 import { licenceSchema } from "#server/licence/queries";
 import { collectionMaterialIds } from "#server/material/members";
+import { wornLayersOf, wornLayerSchema } from "#server/material/wear";
 import { variantSheetSchema } from "#server/supplier/queries";
 
 const repeatSchema = z.object({ width: z.number(), height: z.number() });
@@ -56,6 +63,8 @@ export const materialSchema = z.object({
   madeBy: z.string(),
   madeAt: z.coerce.date(),
   maps: z.array(materialMapSchema),
+  /** What the wear layers of the finish refer to, in their order. */
+  wear: z.array(wornLayerSchema),
   source: sourceSchema,
   licence: licenceSchema.nullable(),
 });
@@ -74,6 +83,7 @@ const MATERIAL = `
         'fileName', a.file_name, 'normalDirection', a.normal_direction, 'derived', a.derived, 'width', i.width, 'height', i.height,
         'bitDepth', i.bit_depth, 'channels', i.channels) ORDER BY a.role)
       FROM maps a JOIN images i USING (sha256) WHERE a.material = m.id AND a.revision = r.number), '[]') AS maps,
+    ${wornLayersOf("r")} AS wear,
     jsonb_build_object('supplier', u.name, 'product', s.product, 'productCode', s.product_code, 'page', s.page,
       'intake', s.intake, 'sheet', s.sheet) AS source,
     CASE WHEN c.id IS NULL THEN NULL ELSE jsonb_build_object('name', c.name, 'price', c.price, 'project', c.project,
@@ -123,6 +133,7 @@ export const sampleSchema = z.object({
   id: z.string(),
   code: z.string(),
   name: z.string(),
+  kind: z.enum(MATERIAL_KINDS),
   layout: z.enum(LAYOUTS),
   revision: z.number(),
   repeat: repeatSchema.nullable(),
@@ -142,6 +153,8 @@ export interface SampleFilter {
   /** Words that must all occur in name, code or supplier. */
   q?: string;
   sizeState?: SizeState;
+  /** Unless it is given, environments are left out: they are no samples. */
+  kind?: MaterialKind;
   /** Directly in this collection. */
   collection?: string;
   /** In this collection, or in one inside it. */
@@ -160,6 +173,7 @@ export async function listSamples(db: Db, filter: SampleFilter): Promise<{ items
   const where = ["m.deleted_at IS NULL"];
   const values: unknown[] = [];
   const value = (v: unknown) => `$${values.push(v)}`;
+  where.push(filter.kind ? `m.kind = ${value(filter.kind)}` : "m.kind <> 'environment'");
   for (const word of words) {
     const pattern = value(`%${word.replaceAll(/[\\%_]/g, "\\$&")}%`);
     // Suppliers are few: looked up once, so that counting reads no other table.
@@ -182,7 +196,7 @@ export async function listSamples(db: Db, filter: SampleFilter): Promise<{ items
   const found = await rows(
     db,
     countedSampleSchema,
-    `SELECT (${counting}) AS total, m.id, m.code, m.name, m.layout, m.revision, r.size_state AS "sizeState", u.name AS supplier,
+    `SELECT (${counting}) AS total, m.id, m.code, m.name, m.kind, m.layout, m.revision, r.size_state AS "sizeState", u.name AS supplier,
        CASE WHEN r.repeat_width_mm IS NULL THEN NULL
          ELSE jsonb_build_object('width', r.repeat_width_mm, 'height', r.repeat_height_mm) END AS repeat,
        r.finish->>'color' AS color, b.sha256 AS preview, b.width, b.height,
@@ -191,7 +205,7 @@ export async function listSamples(db: Db, filter: SampleFilter): Promise<{ items
      JOIN sources s ON s.id = m.source LEFT JOIN suppliers u ON u.id = s.supplier
      LEFT JOIN LATERAL (
        SELECT a.sha256, i.width, i.height FROM maps a JOIN images i USING (sha256)
-        WHERE a.material = m.id AND a.revision = m.revision AND a.role = 'base_color') b ON true
+        WHERE a.material = m.id AND a.revision = m.revision AND a.role = CASE m.kind WHEN 'wear' THEN 'wear_mask' WHEN 'environment' THEN 'environment' ELSE 'base_color' END) b ON true
      ${conditions}
      ORDER BY lower(m.name), m.id LIMIT ${value(filter.limit ?? 60)} OFFSET ${value(filter.offset ?? 0)}`,
     values,
@@ -207,7 +221,7 @@ export async function countMaterials(db: Db): Promise<number> {
   const row = await oneRow(
     db,
     z.object({ count: z.number() }),
-    "SELECT count(*)::int AS count FROM materials WHERE deleted_at IS NULL",
+    "SELECT count(*)::int AS count FROM materials WHERE deleted_at IS NULL AND kind <> 'environment'",
   );
   return row!.count;
 }
@@ -218,7 +232,7 @@ export async function countMaterials(db: Db): Promise<number> {
  */
 export async function findNextUnsized(db: Db, id: string) {
   const unsized = `FROM materials m
-    WHERE m.deleted_at IS NULL AND m.layout <> 'plain' AND m.size_state = 'unknown' AND m.id <> $1`;
+    WHERE m.deleted_at IS NULL AND m.layout <> 'plain' AND m.size_state = 'unknown' AND m.kind <> 'environment' AND m.id <> $1`;
   return oneRow(
     db,
     z.object({ id: z.string(), name: z.string(), others: z.number() }),

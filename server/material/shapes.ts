@@ -18,6 +18,7 @@ export const sampleShape = z.object({
   id: z.string(),
   code: z.string(),
   name: z.string(),
+  kind: z.enum(MATERIAL_KINDS),
   layout: z.enum(LAYOUTS),
   revision: z.number(),
   repeat: size.nullable(),
@@ -29,8 +30,8 @@ export const sampleShape = z.object({
 
 export function sampleAnswer(sample: Sample): z.input<typeof sampleShape> {
   const missing = missingOf({ ...sample, maps: sample.roles.map((role) => ({ role })) });
-  const { id, code, name, layout, revision, repeat, sizeState } = sample;
-  return { id, code, name, layout, revision, repeat, sizeState, ready: missing.length === 0, missing };
+  const { id, code, name, kind, layout, revision, repeat, sizeState } = sample;
+  return { id, code, name, kind, layout, revision, repeat, sizeState, ready: missing.length === 0, missing };
 }
 
 export const materialShape = z.object({

@@ -9,6 +9,7 @@ import type { MendKind } from "#core/mend/recipe";
 import type { MapChannel } from "#core/roles/channel";
 import type { Role, NormalDirection } from "#core/roles/roles";
 import { type Db, oneRow, violates } from "#server/db/database";
+import { insertWornLayers } from "#server/material/wear";
 import { badField } from "#server/problem";
 import type { VariantSheet } from "#server/supplier/queries";
 
@@ -135,6 +136,7 @@ async function insertRevision(
       revision.corrections ? JSON.stringify(revision.corrections) : null,
     ],
   );
+  if (revision.finish.wear?.length) await insertWornLayers(db, id, number, revision.finish.wear);
   for (const map of revision.maps)
     await db.query(
       `INSERT INTO maps (material, revision, role, sha256, channel, file_name, normal_direction, derived)

@@ -3,6 +3,7 @@ import { Readable } from "node:stream";
 import { setTimeout as wait } from "node:timers/promises";
 import { z } from "zod";
 import { heightAmplitude } from "#core/finish/finish";
+import { isLaid, wearSize } from "#core/finish/wear";
 import type { Condition } from "#core/picture/condition";
 import { DRAWN_ROLES } from "#core/picture/roleTexture";
 import type { View } from "#core/picture/view";
@@ -38,8 +39,12 @@ export interface PictureAsk {
 
 /** All that a picture depends on, but where its originals lie. */
 const askedSchema = z.object({
-  drawn: z.custom<Omit<DrawTask, "maps">>(),
+  drawn: z.custom<Omit<DrawTask, "maps" | "wear">>(),
   maps: z.array(z.custom<Omit<DrawTask["maps"][number], "path" | "format"> & { sha256: string }>()),
+  /** Left out where there is none: so what was drawn before there was any is found. */
+  wear: z
+    .array(z.custom<Omit<DrawTask["wear"][number], "path" | "format"> & { sha256: string }>())
+    .optional(),
 });
 type Asked = z.infer<typeof askedSchema>;
 
@@ -55,9 +60,10 @@ export async function pictureOf(material: MaterialRow, ask: PictureAsk): Promise
     .digest("hex");
   const known = await findDrawn(recipe);
   if (known) return known;
-  for (const { sha256 } of asked.maps)
+  const masks = material.wear.map(({ mask }) => mask);
+  for (const { sha256 } of [...asked.maps, ...(asked.wear ?? [])])
     if (!(await fileStore().has(sha256))) {
-      const { fileName } = material.maps.find((map) => map.sha256 === sha256)!;
+      const { fileName } = [...material.maps, ...masks].find((map) => map.sha256 === sha256)!;
       throw conflict(`The original file ${fileName} is missing from the data folder. Take it in again.`);
     }
   await addJobUnlessThere(database(), "draw-picture", { recipe, asked: JSON.stringify(asked) });
@@ -72,23 +78,25 @@ export async function pictureOf(material: MaterialRow, ask: PictureAsk): Promise
 /** Draws what was asked for, unless it is there already. */
 export async function drawAsked(recipe: string, text: string): Promise<void> {
   if (await findDrawn(recipe)) return;
-  const { drawn, maps } = askedSchema.parse(JSON.parse(text));
+  const { drawn, maps, wear = [] } = askedSchema.parse(JSON.parse(text));
   const formats = new Map<string, string>();
-  for (const { sha256 } of maps) {
+  for (const { sha256 } of [...maps, ...wear]) {
     const image = await findImage(database(), sha256);
     if (!image) throw new Refusal("An original of the picture is missing from the data folder.");
     formats.set(sha256, image.format);
   }
-  const png = await fileStore().withLocal([...formats.keys()], (pathOf) =>
-    pool.drawPicture({
+  const png = await fileStore().withLocal([...formats.keys()], (pathOf) => {
+    const located = <T extends { sha256: string }>({ sha256, ...map }: T) => ({
+      ...map,
+      path: pathOf(sha256),
+      format: formats.get(sha256)!,
+    });
+    return pool.drawPicture({
       ...drawn,
-      maps: maps.map(({ sha256, ...map }) => ({
-        ...map,
-        path: pathOf(sha256),
-        format: formats.get(sha256)!,
-      })),
-    }),
-  );
+      maps: maps.map(located),
+      wear: wear.map(located),
+    });
+  });
   const kept = await fileStore().keep(Readable.from([Buffer.from(png)]));
   await insertFile(database(), { ...kept, mediaType: "image/png" });
   await insertDerived(database(), recipe, kept.sha256);
@@ -115,9 +123,20 @@ function askedOf(material: MaterialRow, ask: PictureAsk): Asked {
     centre: ask.shape === "panel" ? { x: repeat.width / 2, y: repeat.height / 2 } : { x: 0, y: 0 },
     cards: false,
   };
+  // By the same names that keep what it is drawn from: what they refer to is in the rest.
+  const { wear: _layers, ...finish } = material.finish;
+  const worn = material.wear
+    .filter(({ layer }) => isLaid(layer))
+    .map((one) => ({
+      layer: one.layer,
+      size: wearSize(one).size,
+      sha256: one.mask.sha256,
+      channel: one.mask.channel,
+      wraps: one.layout === "repeating",
+    }));
   return {
     drawn: {
-      finish: material.finish,
+      finish,
       repeat,
       heightMm: heightAmplitude(material.finish, material.repeat).mm,
       wraps: material.layout === "repeating",
@@ -130,5 +149,6 @@ function askedOf(material: MaterialRow, ask: PictureAsk): Asked {
       channel,
       normalDirection,
     })),
+    ...(worn.length > 0 && { wear: worn }),
   };
 }

@@ -1,15 +1,19 @@
 import type { Finish } from "#core/finish/finish";
+import type { Laid } from "#core/finish/marks";
 import type { Condition } from "#core/picture/condition";
 import { makePicture } from "#core/picture/picture";
 import { roleTexture, type DecodedMap } from "#core/picture/roleTexture";
 import type { Textures } from "#core/picture/surfaceReader";
 import type { View } from "#core/picture/view";
 import { isColorRole } from "#core/roles/roles";
+import type { MapChannel } from "#core/roles/channel";
 import { decode } from "#server/pixels/decode";
 import { encode } from "#server/pixels/encode";
 
 export interface DrawTask {
   maps: (Omit<DecodedMap, "raster"> & { path: string; format: string })[];
+  /** What lies over it, the first at the bottom. */
+  wear: (Omit<Laid, "texture"> & { channel: MapChannel; wraps: boolean; path: string; format: string })[];
   finish: Finish;
   /** Millimetres; where they are unknown, a guess that the caller stands for. */
   repeat: { width: number; height: number };
@@ -31,6 +35,17 @@ export async function drawPicture(task: DrawTask): Promise<Uint8Array> {
     const [role, texture] = roleTexture({ ...map, raster }, { reduce, wraps: task.wraps });
     textures[role] = texture;
   }
+  const wear: Laid[] = [];
+  for (const { path, format, channel, wraps, ...laid } of task.wear) {
+    const raster = await decode(path, format, "data");
+    const pixelMm = Math.min(laid.size.width / raster.width, laid.size.height / raster.height);
+    const reduce = Math.max(1, task.view.mmPerPx / pixelMm);
+    const [, texture] = roleTexture(
+      { role: "wear_mask", channel, normalDirection: null, raster },
+      { reduce, wraps },
+    );
+    wear.push({ ...laid, texture });
+  }
   const { finish, repeat, heightMm, view, condition } = task;
-  return encode(makePicture({ textures, finish, repeat, heightMm }, view, condition), "png");
+  return encode(makePicture({ textures, finish, repeat, heightMm, wear }, view, condition), "png");
 }
