@@ -2,25 +2,40 @@ import { useEffect, useMemo, useState, type ReactNode } from "react";
 import { Form as Fields } from "react-bootstrap";
 import { Form, useNavigation, useSearchParams } from "react-router";
 import { changedFinish, type Finish } from "#core/finish/finish";
+import type { WearLayer, WornLayer } from "#core/finish/wear";
+import type { Wear } from "#server/material/wear";
 import { Button } from "../components/Button";
 import { UndoRedo } from "../components/UndoRedo";
 import { useTitleBlock } from "../view/titleBlock";
 import type { useBench } from "../view/useBench";
 import { useHistory } from "../view/useHistory";
+import { BakeChoice, type WearProfile } from "./BakeChoice";
 import { Copy, Remove } from "./CopyAndRemove";
 import { ANOTHER, FinishPicture } from "./FinishPicture";
 import { Specification } from "./Specification";
-import { gradeTexts, textsOf, typedFinish, type FinishTexts } from "./typedFinish";
+import { gradeTexts, textsOf, typedFinish, typedWear, wearText, type FinishTexts } from "./typedFinish";
 import type { Drawn } from "./usePicture";
+import { WearClauses } from "./WearClauses";
 
 /** So many of those before, the newest first. */
 const earlier = (revisions: number[], now: number) => revisions.filter((number) => number < now).slice(0, 12);
+
+/** Layers with what they refer to; one that refers to nothing is shown in the list, and not in the picture. */
+const wornLayers = (layers: readonly WearLayer[], referred: readonly Wear[]): WornLayer[] =>
+  layers.flatMap((layer) => {
+    const wear = referred.find(
+      ({ material, revision }) => material === layer.material && revision === layer.revision,
+    );
+    return wear ? [{ ...wear, layer }] : [];
+  });
 
 interface FinishBenchProps {
   material: ReturnType<typeof useBench>["material"];
   /** The finish that it came with. */
   received: Finish;
-  profiles: { id: string; name: string }[];
+  profiles: WearProfile[];
+  /** The wear layers of the studio. */
+  offered: Wear[];
   /** What is beside it, where it had to be loaded. */
   beside: (Drawn & { name: string }) | undefined;
   revisions: number[];
@@ -39,6 +54,7 @@ export function FinishBench({
   material,
   received: came,
   profiles,
+  offered,
   beside,
   revisions,
   profile,
@@ -67,10 +83,22 @@ export function FinishBench({
   const now = useMemo(() => typedFinish(finish, texts), [texts]);
   const [, search] = useSearchParams();
   const [other, setOther] = useState(beside?.name ?? "");
+  const referred: Wear[] = useMemo(
+    () => [
+      ...material.wear.map(({ layer, ...wear }) => ({
+        ...wear,
+        material: layer.material,
+        revision: layer.revision,
+      })),
+      ...offered,
+    ],
+    [material.wear, offered],
+  );
+  const wear = useMemo(() => wornLayers(now.wear ?? [], referred), [now.wear, referred]);
   const others: Record<string, Drawn | undefined> = {
-    [`as saved, revision ${material.revision}`]: { material, finish },
-    ...(renderer && { "for every renderer": { material, finish: material.finish } }),
-    "as received": { material, finish: came },
+    [`as saved, revision ${material.revision}`]: { material, finish, wear: material.wear },
+    ...(renderer && { "for every renderer": { material, finish: material.finish, wear: material.wear } }),
+    "as received": { material, finish: came, wear: wornLayers(came.wear ?? [], referred) },
     ...Object.fromEntries(
       earlier(revisions, material.revision).map((number) => [`revision ${number}`, undefined]),
     ),
@@ -103,6 +131,7 @@ export function FinishBench({
       <FinishPicture
         material={material}
         finish={now}
+        wear={wear}
         others={others}
         other={other}
         onOther={compareWith}
@@ -163,7 +192,31 @@ export function FinishBench({
               onType={(field, text, touched) =>
                 type(field === "grade" ? gradeTexts(text, received, maps) : { [field]: text }, touched)
               }
-            />
+            >
+              {renderer || material.kind !== "material" ? (
+                <p className="aside">
+                  {renderer
+                    ? "Wear is laid on for every renderer alike."
+                    : "Wear is laid over materials, and not over a wear layer."}
+                </p>
+              ) : (
+                <>
+                  <input type="hidden" name="wear" value={texts.wear} />
+                  <WearClauses
+                    layers={typedWear(texts.wear)}
+                    offered={offered}
+                    referred={referred}
+                    onLayers={(layers, touched) => type({ wear: wearText(layers) }, touched)}
+                  />
+                </>
+              )}
+              <BakeChoice
+                material={{ ...material, finish: now, wear }}
+                profiles={renderer ? profiles.filter(({ id }) => id === profile) : profiles}
+                chosen={texts.wearFit}
+                onChoose={(wearFit) => type({ wearFit })}
+              />
+            </Specification>
             {normal && !renderer && (
               <Fields.Group controlId="normalDirection" className="mt-2">
                 <Fields.Label>Green of the normal map</Fields.Label>

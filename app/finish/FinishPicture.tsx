@@ -24,6 +24,7 @@ const MOST_PIXELS = 640_000;
 interface FinishPictureProps {
   material: Drawn["material"] & { id: string; name: string };
   finish: Finish;
+  wear: Drawn["wear"];
   /** What it can be compared with, by what it is called; undefined until it is there. */
   others: Record<string, Drawn | undefined>;
   /** What is compared with it. */
@@ -38,6 +39,7 @@ interface FinishPictureProps {
 export function FinishPicture({
   material,
   finish,
+  wear,
   others,
   other,
   onOther,
@@ -90,7 +92,7 @@ export function FinishPicture({
   };
   const compared = others[other];
   const drawn: Record<string, Drawn> = {
-    now: { material, finish },
+    now: { material, finish, wear },
     ...(compared && { other: compared }),
   };
   const { canvas, missing, isWhole, maps } = usePicture(drawn, view, condition);

@@ -3,6 +3,8 @@ import { Form } from "react-router";
 import type { FinishField } from "#core/finish/finish";
 import { FINISH_VALUES } from "#core/finish/valueFacts";
 import { suggestedSide, type FieldValues, type MergedField } from "#core/finish/mergeFields";
+import { wearWords } from "#core/finish/wear";
+import { typedWear } from "./typedFinish";
 import { Button } from "../components/Button";
 
 /** What the second of two people who save at once is told. */
@@ -25,7 +27,10 @@ const wordsOf = (field: string): string => {
 export function Meanwhile({ revision, by, fields, mine, onTheirs }: MeanwhileProps) {
   const [sides, setSides] = useState(() => fields.map(suggestedSide));
   const chosen = Object.fromEntries(fields.map((one, i) => [one.field, one[sides[i]]]));
-  const words = (value: string | number | undefined) => (value === undefined ? "–" : String(value));
+  const words = (field: string, value: string | number | undefined) => {
+    if (value === undefined || value === "") return "–";
+    return field === "wear" ? typedWear(String(value)).map(wearWords).join("; ") : String(value);
+  };
   return (
     <section className="meanwhile" aria-label="Saved meanwhile">
       <h2>{by} has saved meanwhile</h2>
@@ -49,7 +54,7 @@ export function Meanwhile({ revision, by, fields, mine, onTheirs }: MeanwhilePro
                 {wordsOf(field)}
                 {changedBy === "both" && <span className="mark look ms-2">both changed it</span>}
               </td>
-              <td className="dim">{words(base)}</td>
+              <td className="dim">{words(field, base)}</td>
               {(["theirs", "mine"] as const).map((side) => (
                 <td key={side}>
                   <label>
@@ -60,7 +65,7 @@ export function Meanwhile({ revision, by, fields, mine, onTheirs }: MeanwhilePro
                       onChange={() => setSides(sides.map((one, k) => (k === i ? side : one)))}
                       aria-label={`${wordsOf(field)}: ${side === "mine" ? "yours" : by}`}
                     />{" "}
-                    {words(side === "mine" ? own : theirs)}
+                    {words(field, side === "mine" ? own : theirs)}
                   </label>
                 </td>
               ))}

@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import type { FinishField } from "#core/finish/finish";
 import type { MaterialState } from "#core/finish/material";
 import {
@@ -7,9 +8,10 @@ import {
   valueWords,
   type ValueGroup,
 } from "#core/finish/valueFacts";
+import { wearWords } from "#core/finish/wear";
 import type { Role } from "#core/roles/roles";
 import { Clause } from "./Clause";
-import { typedValue, type FinishTexts } from "./typedFinish";
+import { typedValue, typedWear, type FinishTexts } from "./typedFinish";
 
 /** Values that have nothing to act on without one of these maps. */
 const NEEDS_MAP: Partial<Record<FinishField, Role[]>> = {
@@ -50,11 +52,31 @@ interface SpecificationProps {
   /** What that is called: "As received". */
   receivedWords: string;
   onType(field: FinishField, text: string, touched?: string): void;
+  /** The wear: it has a group of its own. */
+  children: ReactNode;
 }
 
 /** The finish as architects write one: clauses by what they are about, whose words are the controls. */
-export function Specification({ material, texts, received, receivedWords, onType }: SpecificationProps) {
+export function Specification({
+  material,
+  texts,
+  received,
+  receivedWords,
+  onType,
+  children,
+}: SpecificationProps) {
+  const layers = typedWear(texts.wear).filter(({ on }) => on);
   return VALUE_GROUPS.map((group) => {
+    if (group === "wear")
+      return (
+        <details key={group} className="clauses" open={texts.wear !== "" || undefined}>
+          <summary>
+            <h3>{group}</h3>
+            <span className="dim">{layers.length === 0 ? "none" : layers.map(wearWords).join(", ")}</span>
+          </summary>
+          {children}
+        </details>
+      );
     const fields = fieldsOf(group, material);
     if (fields.length === 0) return null;
     const changed = fields.filter((field) => texts[field].trim() !== received[field]);

@@ -1,13 +1,17 @@
 import type { Finish } from "#core/finish/finish";
+import type { Laid } from "#core/finish/marks";
 import type { Condition } from "#core/picture/condition";
 import { makePicture } from "#core/picture/picture";
 import { roleTexture } from "#core/picture/roleTexture";
 import type { Textures } from "#core/picture/surfaceReader";
 import type { View } from "#core/picture/view";
+import type { Texture } from "#core/raster/texture";
 import type { NormalDirection, Role } from "#core/roles/roles";
 
 /** A map as the browser has decoded it. */
 export interface SentMap {
+  /** Which file and channel it is. */
+  key: string;
   role: Role;
   normalDirection: NormalDirection | null;
   width: number;
@@ -22,6 +26,8 @@ export interface MaterialMessage {
   /** Of the picture that it is for. */
   slot: string;
   maps: SentMap[];
+  /** Of wear layers. */
+  masks: SentMap[];
   repeat: { width: number; height: number };
   wraps: boolean;
 }
@@ -33,6 +39,8 @@ export interface DrawMessage {
   turn: number;
   finish: Finish;
   heightMm: number;
+  /** Layers that change anything, the first at the bottom; a mask by its key. */
+  wear: (Omit<Laid, "texture"> & { mask: string; wraps: boolean })[];
   view: View;
   condition: Condition;
   rows: [from: number, before: number];
@@ -52,39 +60,55 @@ export interface BandMessage {
 const ROWS = 12;
 
 const materials = new Map<string, MaterialMessage>();
-const textures = new Map<string, [Role, ReturnType<typeof roleTexture>[1]]>();
+const textures = new Map<string, [Role, Texture]>();
 const wanted = new Map<string, DrawMessage>();
 let isDrawing = false;
 
-/** No finer than they are drawn, in steps: a slightly other scale needs no other ones. */
-function texturesFor({ slot, maps, repeat, wraps }: MaterialMessage, mmPerPx: number): Textures {
-  return Object.fromEntries(
-    maps.map((map, at) => {
-      const pixelMm = Math.min(repeat.width / map.width, repeat.height / map.height);
-      const reduce = 2 ** Math.max(0, Math.floor(2 * Math.log2(mmPerPx / pixelMm)) / 2);
-      const key = `${slot} ${at} ${reduce}`;
-      const made =
-        textures.get(key) ??
-        roleTexture(
-          {
-            role: map.role,
-            channel: "color",
-            normalDirection: map.normalDirection,
-            raster: {
-              width: map.width,
-              height: map.height,
-              channels: 4,
-              bitDepth: 8,
-              data: new Uint8Array(map.data.buffer, map.data.byteOffset, map.data.byteLength),
-            },
-          },
-          { reduce, wraps },
-        );
-      textures.set(key, made);
-      return made;
-    }),
-  );
+/** No finer than it is drawn, in steps: a slightly other scale needs no other one. */
+function textureFor(
+  { slot }: MaterialMessage,
+  map: SentMap,
+  size: { width: number; height: number },
+  mmPerPx: number,
+  wraps: boolean,
+): [Role, Texture] {
+  const pixelMm = Math.min(size.width / map.width, size.height / map.height);
+  const reduce = 2 ** Math.max(0, Math.floor(2 * Math.log2(mmPerPx / pixelMm)) / 2);
+  const key = `${slot} ${map.role} ${map.key} ${reduce}`;
+  const made =
+    textures.get(key) ??
+    roleTexture(
+      {
+        role: map.role,
+        channel: "color",
+        normalDirection: map.normalDirection,
+        raster: {
+          width: map.width,
+          height: map.height,
+          channels: 4,
+          bitDepth: 8,
+          data: new Uint8Array(map.data.buffer, map.data.byteOffset, map.data.byteLength),
+        },
+      },
+      { reduce, wraps },
+    );
+  textures.set(key, made);
+  return made;
 }
+
+const texturesFor = (material: MaterialMessage, mmPerPx: number): Textures =>
+  Object.fromEntries(
+    material.maps.map((map) => textureFor(material, map, material.repeat, mmPerPx, material.wraps)),
+  );
+
+/** What a mask cannot be read for is not laid on: the screen says so. */
+const wearFor = (material: MaterialMessage, { wear, view }: DrawMessage): Laid[] =>
+  wear.flatMap(({ layer, size, mask, wraps }) => {
+    const sent = material.masks.find(({ key }) => key === mask);
+    if (!sent) return [];
+    const [, texture] = textureFor(material, sent, size, view.mmPerPx, wraps);
+    return [{ layer, size, texture }];
+  });
 
 /** Lets messages in. */
 const breath = () => new Promise((resolve) => setTimeout(resolve, 0));
@@ -103,6 +127,7 @@ async function draw(): Promise<void> {
       finish,
       repeat: material.repeat,
       heightMm,
+      wear: wearFor(material, next),
     };
     for (let from = rows[0]; from < rows[1]; from += ROWS) {
       const band: [number, number] = [from, Math.min(rows[1], from + ROWS)];

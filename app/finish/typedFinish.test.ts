@@ -78,6 +78,7 @@ describe("figures of a picture", () => {
 
   test("take the mean of a map for its gloss, and the finish on top", () => {
     const map = {
+      key: "a",
       role: "gloss" as const,
       normalDirection: null,
       width: 2,

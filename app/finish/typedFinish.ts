@@ -1,10 +1,11 @@
 import { finishChangeSchema, finishSchema, type Finish, type FinishField } from "#core/finish/finish";
 import { GRADES, gradeChange } from "#core/finish/grades";
 import { FINISH_FIELDS, FINISH_VALUES, valueWords } from "#core/finish/valueFacts";
+import type { WearLayer } from "#core/finish/wear";
 import type { Role } from "#core/roles/roles";
 
-/** The values of a finish as they are typed; "" where there is none. */
-export type FinishTexts = Record<FinishField, string>;
+/** The values of a finish as they are typed; "" where there is none. Wear is the text of its layers as JSON. */
+export type FinishTexts = Record<FinishField | "wear", string>;
 
 /** As people write it: a decimal comma, "0.2 to 0.9", "yes". What cannot be read stays a text, and is refused as one. */
 export function typedValue(field: FinishField, typed: string): unknown {
@@ -49,8 +50,16 @@ export function textsOf(finish: Finish): FinishTexts {
     if (value === undefined) return "";
     return typeof value === "number" ? String(value) : valueWords(field, value);
   };
-  return Object.fromEntries(FINISH_FIELDS.map((field) => [field, text(field)])) as FinishTexts;
+  const values = Object.fromEntries(FINISH_FIELDS.map((field) => [field, text(field)]));
+  return { ...values, wear: wearText(finish.wear ?? []) } as FinishTexts;
 }
+
+export const wearText = (layers: readonly WearLayer[]): string =>
+  layers.length === 0 ? "" : JSON.stringify(layers);
+
+/** The layers of such a text. @throws {SyntaxError} where it is none */
+export const typedWear = (text: string): WearLayer[] =>
+  text === "" ? [] : (JSON.parse(text) as WearLayer[]);
 
 /** The finish that is typed; what cannot be read yet stays as it was saved. */
 export function typedFinish(saved: Finish, texts: FinishTexts): Finish {
@@ -65,7 +74,8 @@ export function typedFinish(saved: Finish, texts: FinishTexts): Finish {
         : saved[field];
     if (value !== undefined) values[field] = value;
   }
-  return finishSchema.parse(values);
+  const wear = finishChangeSchema.shape.wear.safeParse(typedWear(texts.wear)).data ?? saved.wear;
+  return finishSchema.parse({ ...values, ...(wear?.length && { wear }) });
 }
 
 /** What is typed with a grade: one that is known sets what it means, all at once. */

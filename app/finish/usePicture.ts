@@ -4,7 +4,9 @@ import type { MaterialMap, MaterialState } from "#core/finish/material";
 import type { Condition } from "#core/picture/condition";
 import { DRAWN_ROLES } from "#core/picture/roleTexture";
 import type { View } from "#core/picture/view";
+import { isLaid, wearSize, type WornLayer } from "#core/finish/wear";
 import type { Repeat } from "#core/length/repeat";
+import { pixelsOf } from "./pixelsOf";
 import type { BandMessage, DrawMessage, MaterialMessage, SentMap } from "./pictureWorker";
 
 /** Side of the maps that a picture on the screen is made from. */
@@ -18,6 +20,8 @@ const MOST_WORKERS = 4;
 export interface Drawn {
   material: Pick<MaterialState, "layout" | "repeat" | "maps">;
   finish: Finish;
+  /** What the wear layers of the finish refer to. */
+  wear: readonly WornLayer[];
 }
 
 /** What a material without a size is drawn with: a picture, not a statement. */
@@ -28,6 +32,13 @@ export const guessedRepeat = ({ repeat, maps }: Pick<MaterialState, "repeat" | "
 
 const shownMaps = ({ maps }: Pick<MaterialState, "maps">) =>
   maps.filter(({ role }) => DRAWN_ROLES.includes(role));
+
+const keyOf = ({ sha256, channel }: Pick<MaterialMap, "sha256" | "channel">) => `${sha256} ${channel}`;
+
+/** Each mask once, however many layers it is laid on as. */
+const masksOf = (wear: readonly WornLayer[]): MaterialMap[] => [
+  ...new Map(wear.map(({ mask }) => [keyOf(mask), mask])).values(),
+];
 
 /**
  * Draws materials by the shading model in workers: coarsely at once, whole when nobody turns anything any more.
@@ -70,9 +81,10 @@ export function usePicture(drawn: Record<string, Drawn>, view: View | undefined,
 
   const slots = Object.entries(drawn);
   const named = JSON.stringify(
-    slots.map(([slot, { material }]) => [
+    slots.map(([slot, { material, wear }]) => [
       slot,
       shownMaps(material),
+      masksOf(wear),
       guessedRepeat(material),
       material.layout,
     ]),
@@ -86,18 +98,21 @@ export function usePicture(drawn: Record<string, Drawn>, view: View | undefined,
       const { sha256, channel, role, normalDirection, fileName } = map;
       try {
         const { width, height, data } = await pixelsOf(`/previews/${sha256}/${channel}/${SIDE}`);
-        return { role, normalDirection, width, height, data };
+        return { key: keyOf(map), role, normalDirection, width, height, data };
       } catch {
         lost.push(fileName);
         return undefined;
       }
     };
-    const sending = slots.map(async ([slot, { material }]): Promise<MaterialMessage> => {
-      const sent = await Promise.all(shownMaps(material).map(read));
+    const sending = slots.map(async ([slot, { material, wear }]): Promise<MaterialMessage> => {
+      const [sent, masks] = await Promise.all(
+        [shownMaps(material), masksOf(wear)].map((asked) => Promise.all(asked.map(read))),
+      );
       return {
         kind: "material",
         slot,
         maps: sent.filter((map) => map !== undefined),
+        masks: masks.filter((map) => map !== undefined),
         repeat: guessedRepeat(material),
         wraps: material.layout === "repeating",
       };
@@ -114,17 +129,25 @@ export function usePicture(drawn: Record<string, Drawn>, view: View | undefined,
   }, [named]);
 
   const isReady = ready === named;
-  const finishes = slots.map(([slot, { material, finish }]) => ({
+  const finishes = slots.map(([slot, { material, finish, wear }]) => ({
     slot,
     finish,
     heightMm: heightAmplitude(finish, material.repeat).mm,
+    wear: wear
+      .filter(({ layer }) => isLaid(layer))
+      .map((worn) => ({
+        layer: worn.layer,
+        size: wearSize(worn).size,
+        mask: keyOf(worn.mask),
+        wraps: worn.layout === "repeating",
+      })),
   }));
   const asked = view && JSON.stringify([view, condition, finishes]);
   useEffect(() => {
     if (!isReady || !view || asked === undefined) return;
     const send = (shown: View) => {
       left.current = {};
-      for (const { slot, finish, heightMm } of finishes) {
+      for (const { slot, finish, heightMm, wear } of finishes) {
         const turn = (turns.current[slot] ?? 0) + 1;
         turns.current[slot] = turn;
         left.current[slot] = shown.height;
@@ -134,7 +157,7 @@ export function usePicture(drawn: Record<string, Drawn>, view: View | undefined,
             Math.round((at * shown.height) / length),
             Math.round(((at + 1) * shown.height) / length),
           ];
-          const what = { slot, turn, finish, heightMm, view: shown, condition, rows };
+          const what = { slot, turn, finish, heightMm, wear, view: shown, condition, rows };
           worker.postMessage({ kind: "draw", ...what } satisfies DrawMessage);
         });
       }
@@ -183,16 +206,4 @@ function put(canvas: HTMLCanvasElement, { width, rows, data }: BandMessage): voi
   context.imageSmoothingEnabled = false;
   const [top, bottom] = [Math.floor(rows[0] * scale), Math.ceil(rows[1] * scale)];
   context.drawImage(small, 0, top, canvas.width, bottom - top);
-}
-
-async function pixelsOf(url: string): Promise<ImageData> {
-  const image = new Image();
-  image.src = url;
-  await image.decode();
-  const canvas = document.createElement("canvas");
-  canvas.width = image.naturalWidth;
-  canvas.height = image.naturalHeight;
-  const context = canvas.getContext("2d", { willReadFrequently: true })!;
-  context.drawImage(image, 0, 0);
-  return context.getImageData(0, 0, canvas.width, canvas.height);
 }

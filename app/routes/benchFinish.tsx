@@ -6,6 +6,7 @@ import { listProfiles } from "#server/profile/sql";
 import { database } from "#server/db/database";
 import { revisionNumber } from "#server/http/api/shapes";
 import { findMaterial, listRevisions } from "#server/material/queries";
+import { listWear } from "#server/material/wear";
 import { changeMaterial, copyMaterial, correctFor, deleteMaterial } from "#server/material/commands";
 import { Refusal } from "../components/Refusal";
 import { FinishBench } from "../finish/FinishBench";
@@ -27,15 +28,26 @@ async function besideOf(id: string, url: string) {
   if (beside === undefined || (beside === id && revision === undefined)) return undefined;
   const found = await findMaterial(database(), beside, revision);
   if (!found) return undefined;
-  const { name, layout, repeat, maps, finish } = found;
-  return { name: beside === id ? `revision ${revision}` : name, material: { layout, repeat, maps }, finish };
+  const { name, layout, repeat, maps, finish, wear } = found;
+  return {
+    name: beside === id ? `revision ${revision}` : name,
+    material: { layout, repeat, maps },
+    finish,
+    wear,
+  };
 }
 
 export const loader = look(async ({ params, request }: Route.LoaderArgs) => ({
   beside: await besideOf(idOf(params), request.url),
   revisions: (await listRevisions(database(), idOf(params))).map(({ number }) => number),
   received: (await findMaterial(database(), idOf(params), 1))?.finish,
-  profiles: (await listProfiles(database())).map(({ id, name }) => ({ id, name })),
+  profiles: (await listProfiles(database())).map(({ id, name, layers, maxPixels }) => ({
+    id,
+    name,
+    layers,
+    maxPixels,
+  })),
+  offered: (await listWear(database())).filter(({ material }) => material !== idOf(params)),
 }));
 
 const CORRECTED = z.object({ profile: z.string(), seen: z.number() });
@@ -74,7 +86,7 @@ export const action = act(
 );
 
 export default function BenchFinish({ actionData: answer, loaderData }: Route.ComponentProps) {
-  const { received, profiles, beside, revisions } = loaderData;
+  const { received, profiles, offered, beside, revisions } = loaderData;
   const actionData = useKept(answer);
   const { material: newest, mayMake, mayKeep } = useBench();
   // Once somebody types, what others save meanwhile must not take it away.
@@ -108,6 +120,7 @@ export default function BenchFinish({ actionData: answer, loaderData }: Route.Co
           material={material}
           received={received ?? material.finish}
           profiles={profiles}
+          offered={offered}
           beside={beside}
           revisions={revisions}
           mayMake={mayMake}

@@ -33,8 +33,15 @@ const ROLES_OF_EFFECT: Record<WearEffect, Role[]> = {
 export const wears = ({ layer }: WornLayer, role: Role): boolean =>
   ROLES_OF_EFFECT[layer.effect].includes(role);
 
+/** What of a material says how its wear can be laid on. */
+export type WornMaterial = Pick<MaterialState, "layout" | "repeat" | "maps" | "finish" | "wear">;
+
 /** @returns nothing where the material has no wear that changes anything */
-export function planWear(material: MaterialState, profile: Profile, limit: number): WearPlan | undefined {
+export function planWear(
+  material: WornMaterial,
+  profile: Pick<Profile, "layers">,
+  limit: number,
+): WearPlan | undefined {
   const laid = (material.wear ?? []).filter(({ layer }) => isLaid(layer));
   if (laid.length === 0) return undefined;
   const isLayered = ({ layer }: WornLayer) => profile.layers?.effects.includes(layer.effect) ?? false;
@@ -65,7 +72,7 @@ interface Ground {
 }
 
 /** What wear is laid over: the material's repeat, or for a plain one that of its first layer. */
-function groundOf({ layout, repeat, maps }: MaterialState, first: WornLayer): Ground {
+function groundOf({ layout, repeat, maps }: WornMaterial, first: WornLayer): Ground {
   const base =
     maps.find(({ role }) => role === "base_color") ??
     maps.toSorted((a, b) => b.width * b.height - a.width * a.height)[0];

@@ -111,3 +111,9 @@ export function proposedPolarity(values: ArrayLike<number>): { polarity: Polarit
   const polarity = above >= below ? "light" : "dark";
   return { polarity, isSure: Math.max(below, above) > 2 * Math.min(below, above) };
 }
+
+/** What a layer does, in a few words: "rougher 0.25", "cut-in 0.5 mm × 0.3". */
+export const wearWords = ({ effect, strength, amountMm, tint }: WearLayer): string =>
+  isRelief(effect)
+    ? `${effect} ${amountMm} mm × ${strength}`
+    : `${effect}${effect === "tint" ? ` ${tint}` : ""} ${strength}`;

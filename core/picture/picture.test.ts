@@ -330,6 +330,12 @@ describe("a texture", () => {
     expect(textureOf(ramp, { holds: "data", wraps: true, reduce: 3 })).toMatchObject({ width: 3, height: 1 });
   });
 
+  test("reads data that came in colour by its luminance", () => {
+    const red = createRaster(1, 1, 3, 8);
+    red.data[0] = 255;
+    expect(textureOf(red, { holds: "data", wraps: true }).data[0]).toBeCloseTo(0.2126, 4);
+  });
+
   test("gloss becomes roughness, and green points up", () => {
     const grey = createRaster(1, 1, 3, 8);
     grey.data.set([51, 51, 51]);

@@ -27,8 +27,13 @@ export function textureOf(
   const height = Math.max(1, Math.round(raster.height / reduce));
   const data = new Float32Array(width * height * channels);
   const { data: codes, channels: step } = raster;
-  // An image of one channel stands for all three.
+  // Data in colour is read by its luminance, as a delivery does; an image of one channel stands for all three.
+  const isLuma = holds === "data" && step >= 3;
   const offset = (channel: number) => (step < 3 ? 0 : channel);
+  const read = (at: number, channel: number) =>
+    isLuma
+      ? 0.2126 * value(codes[at]) + 0.7152 * value(codes[at + 1]) + 0.0722 * value(codes[at + 2])
+      : value(codes[at + offset(channel)]);
   for (let y = 0; y < height; y++) {
     const [top, bottom] = [
       Math.floor((y * raster.height) / height),
@@ -44,7 +49,7 @@ export function textureOf(
         let sum = 0;
         for (let row = top; row < bottom; row++)
           for (let column = left; column < right; column++)
-            sum += value(codes[(row * raster.width + column) * step + offset(channel)]);
+            sum += read((row * raster.width + column) * step, channel);
         data[(y * width + x) * channels + channel] = sum / count;
       }
     }
