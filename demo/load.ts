@@ -4,13 +4,13 @@ import { Piscina } from "piscina";
 import { finishSchema } from "#core/finish/finish";
 import { gaugeRepeat } from "#core/gauge/repeat";
 import type { Role } from "#core/roles/roles";
-import type { PatternSet } from "#core/pattern/patternSet";
 import { hashPassword } from "#server/auth/passwords";
 import { hashSecret } from "#server/auth/tokens";
 import { insertCollection } from "#server/collection/writes";
 import { closeDatabase, database, inTransaction, type Db } from "#server/db/database";
 import { insertFile } from "#server/store/sql";
-import { insertMaterial, type NewMap } from "#server/material/writes";
+import { mustFindMaterial } from "#server/material/queries";
+import { insertMaterial, saveRevision, type NewMap } from "#server/material/writes";
 import { insertToken } from "#server/auth/writes";
 import { insertPerson } from "#server/people/writes";
 import { prepareDatabase } from "#server/main/prepare";
@@ -22,6 +22,8 @@ import { encode } from "#server/pixels/encode";
 import { closePool } from "#server/pool/pool";
 import { studyFile } from "#server/images/studyFile";
 import { settings } from "#server/settings";
+import type { Raster } from "#core/raster/raster";
+import type { Rendered } from "./patterns";
 import { drawPhotograph } from "./photograph";
 import {
   COLLECTIONS,
@@ -31,25 +33,30 @@ import {
   PEOPLE,
   PROJECTS,
   SUPPLIERS,
+  WORN,
   type DemoMaterial,
 } from "./studio";
 
 const PIXELS = Number(process.env.KALONOMY_DEMO_PIXELS ?? 1024);
 
-const MAPS: { key: Exclude<keyof PatternSet, "repeat" | "heightAmplitudeMm">; role: Role; word: string }[] = [
-  { key: "base_color", role: "base_color", word: "basecolor" },
-  { key: "geometry_normal", role: "geometry_normal", word: "normal-plusY" },
-  { key: "height", role: "height", word: "height" },
-  { key: "specular_roughness", role: "specular_roughness", word: "roughness" },
-  { key: "ambient_occlusion", role: "ambient_occlusion", word: "ao" },
-];
+/** The word for each role in a file's name. */
+const WORDS: Partial<Record<Role, string>> = {
+  base_color: "basecolor",
+  geometry_normal: "normal-plusY",
+  height: "height",
+  specular_roughness: "roughness",
+  ambient_occlusion: "ao",
+  geometry_opacity: "opacity",
+  subsurface_color: "translucency",
+  wear_mask: "marks",
+};
 
 /** What the photograph is of, and its name in the library. */
 const PHOTOGRAPHED = { pattern: "harbourRed", repeat: { width: 900, height: 900 } };
 const PHOTOGRAPH = "Customs house gable, photograph";
 
 interface Drawn {
-  heightAmplitudeMm: number;
+  heightAmplitudeMm?: number;
   width: number;
   height: number;
   maps: NewMap[];
@@ -58,14 +65,14 @@ interface Drawn {
 /** Draws the maps of one demo material and keeps them as files, as if they had come in. */
 async function draw(pool: Piscina, material: DemoMaterial): Promise<Drawn | undefined> {
   if (!material.pattern) return undefined;
-  const set = (await pool.run({ name: material.pattern, pixels: PIXELS })) as PatternSet;
+  const set = (await pool.run({ name: material.pattern, pixels: PIXELS })) as Rendered;
+  const rasters = Object.entries(set.maps) as [Role, Raster][];
   const maps: NewMap[] = [];
-  for (const { key, role, word } of MAPS) {
-    const raster = set[key];
+  for (const [role, raster] of rasters) {
     const { sha256, bytes } = await fileStore().keep(Readable.from([await encode(raster, "png")]));
     await insertFile(database(), { sha256, bytes, mediaType: "image/png" });
     await studyFile(sha256, { seconds: 300, mebibytes: 4096 });
-    const fileName = `${material.pattern}_${word}.png`;
+    const fileName = `${material.pattern}_${WORDS[role]}.png`;
     maps.push({
       role,
       sha256,
@@ -74,14 +81,14 @@ async function draw(pool: Piscina, material: DemoMaterial): Promise<Drawn | unde
       normalDirection: role === "geometry_normal" ? "+Y" : null,
     });
   }
-  const { width, height } = set.base_color;
+  const [[, { width, height }]] = rasters;
   return { heightAmplitudeMm: set.heightAmplitudeMm, width, height, maps };
 }
 
 /** Draws a photograph-like picture and keeps it as a file. */
 async function drawPicture(pool: Piscina): Promise<NewMap> {
-  const set = (await pool.run({ name: PHOTOGRAPHED.pattern, pixels: PIXELS })) as PatternSet;
-  const photograph = drawPhotograph(set.base_color, PHOTOGRAPHED.repeat);
+  const set = (await pool.run({ name: PHOTOGRAPHED.pattern, pixels: PIXELS })) as Rendered;
+  const photograph = drawPhotograph(set.maps.base_color!, PHOTOGRAPHED.repeat);
   const { sha256, bytes } = await fileStore().keep(Readable.from([await encode(photograph, "jpeg")]));
   await insertFile(database(), { sha256, bytes, mediaType: "image/jpeg" });
   await studyFile(sha256, { seconds: 300, mebibytes: 4096 });
@@ -141,8 +148,8 @@ async function load(db: Db, drawn: Map<string, Drawn>, photograph: NewMap): Prom
       db,
       {
         name: material.name,
-        kind: "material",
-        layout: made ? "repeating" : "plain",
+        kind: material.kind ?? "material",
+        layout: made ? (material.layout ?? "repeating") : "plain",
         line: material.line ? lines.get(material.line) : null,
         variant: material.variant,
         source: {
@@ -158,7 +165,7 @@ async function load(db: Db, drawn: Map<string, Drawn>, photograph: NewMap): Prom
         sizeState: size ? (material.sizeState ?? "known") : "unknown",
         gauge: size ? material.gauge! : null,
         finish: finishSchema.parse({
-          ...(made && { heightAmplitudeMm: made.heightAmplitudeMm }),
+          ...(made?.heightAmplitudeMm && { heightAmplitudeMm: made.heightAmplitudeMm }),
           ...material.finish,
         }),
         findings: [],
@@ -167,6 +174,17 @@ async function load(db: Db, drawn: Map<string, Drawn>, photograph: NewMap): Prom
       },
     );
     materials.set(material.name, id);
+  }
+
+  for (const [name, layers] of Object.entries(WORN)) {
+    const id = materials.get(name)!;
+    const { repeat, sizeState, gauge, finish, findings, maps } = await mustFindMaterial(db, id);
+    const wear = layers.map(({ of, ...layer }) => ({ ...layer, material: materials.get(of)!, revision: 1 }));
+    await saveRevision(
+      db,
+      { id, seen: 1, person: keeper.id },
+      { repeat, sizeState, gauge, finish: { ...finish, wear }, findings, note: "Changed wear", maps },
+    );
   }
 
   await insertMaterial(

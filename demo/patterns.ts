@@ -1,8 +1,13 @@
 import { brick } from "#core/pattern/brick";
-import { renderPattern, type PatternSet, type Surface } from "#core/pattern/patternSet";
+import { fabric } from "#core/pattern/fabric";
+import { leafSheet } from "#core/pattern/leafSheet";
+import { renderPattern, type PatternSize, type Surface } from "#core/pattern/patternSet";
 import { planks } from "#core/pattern/planks";
 import { plaster } from "#core/pattern/plaster";
 import { tiles } from "#core/pattern/tiles";
+import { dust, footprints, scratches, waterStains } from "#core/pattern/wearMarks";
+import type { Raster } from "#core/raster/raster";
+import type { Role } from "#core/roles/roles";
 
 type Made = { surface: Surface; repeat: { width: number; height: number } };
 
@@ -33,7 +38,7 @@ const tidewater = (seed: number, colors: string[], jointColor: string): Made =>
   });
 
 /** The surfaces of the demo studio, by the name that `studio.ts` uses. */
-export const PATTERNS: Record<string, () => Made> = {
+const PATTERNS: Record<string, () => Made> = {
   harbourRed: () => harbourBrick(11, ["#9c4a34", "#87402f", "#b05f42", "#7a3a30"], "#b9b0a2"),
   harbourFlint: () => harbourBrick(12, ["#6d6a66", "#5a5856", "#7f7a72", "#4c4b4b"], "#a9a59c"),
   sandreed: () =>
@@ -167,6 +172,7 @@ export const PATTERNS: Record<string, () => Made> = {
       cloud: "#d0c9b8",
       finish: "scraped",
     }),
+  linenCurtain: () => fabric({ seed: 51, pitch: 1.6, threads: 60, warp: "#e6dfd0", weft: "#d8cfbb" }),
   castWall: () =>
     plaster({
       seed: 44,
@@ -177,13 +183,34 @@ export const PATTERNS: Record<string, () => Made> = {
     }),
 };
 
+/** The wear layers of the demo studio. */
+const WEAR: Record<string, { marks: (size: PatternSize) => Raster; repeat: PatternSize["repeat"] }> = {
+  footprints: { marks: (size) => footprints(size, 61), repeat: { width: 2400, height: 2400 } },
+  scratches: { marks: (size) => scratches(size, 62), repeat: { width: 1100, height: 1100 } },
+  waterStains: { marks: (size) => waterStains(size, 63), repeat: { width: 1700, height: 1700 } },
+  dust: { marks: (size) => dust(size, 64), repeat: { width: 1300, height: 1300 } },
+};
+
+const LEAVES = { repeat: { width: 300, height: 300 } };
+
+/** The maps of one demo material, by role. */
+export interface Rendered {
+  /** Where it has a height. */
+  heightAmplitudeMm?: number;
+  maps: Partial<Record<Role, Raster>>;
+}
+
 /** Renders one of them; runs in a thread of its own. */
-export default function render({ name, pixels }: { name: string; pixels: number }): PatternSet {
-  const { surface, repeat } = PATTERNS[name]();
-  const ratio = repeat.height / repeat.width;
-  return renderPattern(surface, {
+export default function render({ name, pixels }: { name: string; pixels: number }): Rendered {
+  const sizeOf = (repeat: PatternSize["repeat"]): PatternSize => ({
     repeat,
     widthPx: pixels,
-    heightPx: Math.max(64, Math.round(pixels * ratio)),
+    heightPx: Math.max(64, Math.round((pixels * repeat.height) / repeat.width)),
   });
+  if (name === "leaves") return { maps: { ...leafSheet(sizeOf(LEAVES.repeat), 71) } };
+  const wear = WEAR[name];
+  if (wear) return { maps: { wear_mask: wear.marks(sizeOf(wear.repeat)) } };
+  const { surface, repeat } = PATTERNS[name]();
+  const { heightAmplitudeMm, repeat: _, ...maps } = renderPattern(surface, sizeOf(repeat));
+  return { heightAmplitudeMm, maps };
 }

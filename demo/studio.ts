@@ -1,5 +1,6 @@
 import type { Finish } from "#core/finish/finish";
-import type { SizeState } from "#core/finish/material";
+import type { WearLayer } from "#core/finish/wear";
+import type { Layout, MaterialKind, SizeState } from "#core/finish/material";
 import type { RepeatMethod } from "#core/gauge/repeat";
 
 /** The demo studio, Tern & Gable. Everything and everybody in it is invented. */
@@ -30,9 +31,11 @@ export interface DemoMaterial {
   line?: string;
   variant?: Record<string, string>;
   licence: keyof typeof LICENCES;
+  kind?: MaterialKind;
   /** A pattern of `patterns.ts`; without one the material is plain. */
   pattern?: string;
   finish?: Partial<Finish>;
+  layout?: Layout;
   sizeState?: SizeState;
   gauge?: RepeatMethod;
 }
@@ -130,8 +133,22 @@ export const MATERIALS: DemoMaterial[] = [
     name: "Slipstone 600 × 300",
     supplier: "osterling",
     productCode: "SL-600",
+    line: "Slipstone",
+    variant: { surface: "honed" },
     licence: "free",
     pattern: "slipStone",
+    gauge: modules(2, 4, 597, 297, 3),
+  },
+  {
+    name: "Slipstone 600 × 300, polished",
+    supplier: "osterling",
+    productCode: "SL-600-P",
+    line: "Slipstone",
+    variant: { surface: "polished" },
+    licence: "free",
+    pattern: "slipStone",
+    // What the grade of that name sets.
+    finish: { grade: "polished", roughnessScale: 0.22, normalStrength: 0.25 },
     gauge: modules(2, 4, 597, 297, 3),
   },
   {
@@ -184,6 +201,81 @@ export const MATERIALS: DemoMaterial[] = [
     gauge: { method: "size", width: 2400 },
   },
   {
+    name: "Linen curtain, oat",
+    supplier: "loom",
+    productCode: "LC-11",
+    licence: "bought",
+    pattern: "linenCurtain",
+    finish: {
+      thinWalled: true,
+      translucencyWeight: 0.55,
+      translucencyColor: "#efe6d2",
+      fuzzWeight: 0.35,
+      fuzzColor: "#efe8da",
+    },
+    gauge: { method: "size", width: 96, height: 96 },
+  },
+  {
+    name: "Beech leaves, sheet",
+    supplier: "merrow",
+    productCode: "",
+    licence: "free",
+    pattern: "leaves",
+    layout: "cut-outs",
+    finish: { thinWalled: true, translucencyWeight: 0.5, opacityMode: "cut-out" },
+    gauge: { method: "size", width: 300, height: 300 },
+  },
+  {
+    name: "Clear pane, 6 mm",
+    supplier: "osterling",
+    productCode: "CP-6",
+    licence: "free",
+    finish: {
+      color: "#ffffff",
+      roughness: 0.02,
+      ior: 1.52,
+      transmissionWeight: 1,
+      transmissionColor: "#e6f2ec",
+      thinWalled: true,
+    },
+  },
+  {
+    name: "Footprints and scuffs",
+    supplier: "loom",
+    productCode: "",
+    licence: "free",
+    kind: "wear",
+    pattern: "footprints",
+    gauge: { method: "size", width: 2400, height: 2400 },
+  },
+  {
+    name: "Fine scratches",
+    supplier: "loom",
+    productCode: "",
+    licence: "free",
+    kind: "wear",
+    pattern: "scratches",
+    gauge: { method: "size", width: 1100, height: 1100 },
+  },
+  {
+    name: "Water stains",
+    supplier: "loom",
+    productCode: "",
+    licence: "free",
+    kind: "wear",
+    pattern: "waterStains",
+    gauge: { method: "size", width: 1700, height: 1700 },
+  },
+  {
+    name: "Dust",
+    supplier: "loom",
+    productCode: "",
+    licence: "free",
+    kind: "wear",
+    pattern: "dust",
+    gauge: { method: "size", width: 1300, height: 1300 },
+  },
+  {
     name: "Sailcloth white, silk",
     supplier: "loom",
     productCode: "LS-0107",
@@ -198,6 +290,18 @@ export const MATERIALS: DemoMaterial[] = [
     finish: { color: "#c08a2e", roughness: 0.75 },
   },
 ];
+
+/** What lies over some of them, since the studio finished them; by the names of both. */
+export const WORN: Record<string, (Omit<WearLayer, "material" | "revision"> & { of: string })[]> = {
+  "Smoked ash floor": [
+    { of: "Footprints and scuffs", strength: 0.5, polarity: "light", effect: "rougher", on: true },
+    { of: "Dust", strength: 0.22, polarity: "light", effect: "tint", tint: "#b3a692", on: true },
+    { of: "Fine scratches", strength: 0.5, polarity: "light", effect: "cut-in", amountMm: 0.3, on: false },
+  ],
+  "Cast wall": [
+    { of: "Water stains", strength: 0.35, polarity: "dark", effect: "tint", tint: "#4d473c", on: true },
+  ],
+};
 
 export const COLLECTIONS = [
   {

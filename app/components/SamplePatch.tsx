@@ -55,6 +55,7 @@ export function SamplePatch({ sample, side, selected = false, onToggle, remark, 
         ) : (
           <span className="mark look">size unknown</span>
         )}
+        {sample.kind === "wear" && <span className="tag-remark">wear layer</span>}
         {sample.sizeState === "assumed" && <span className="mark look">assumed</span>}
         {missing.length > 0 && <span className="mark look">{missing.join(", ")} missing</span>}
         {remark && <span className="tag-remark">{remark}</span>}

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useState, type ReactNode } from "react";
 import { Form as Fields } from "react-bootstrap";
 import { Form, useNavigation, useSearchParams } from "react-router";
-import { changedFinish, type Finish } from "#core/finish/finish";
+import { changedFinish, finishSchema, type Finish } from "#core/finish/finish";
 import type { WearLayer, WornLayer } from "#core/finish/wear";
 import type { Wear } from "#server/material/wear";
 import { Button } from "../components/Button";
@@ -28,6 +28,25 @@ const wornLayers = (layers: readonly WearLayer[], referred: readonly Wear[]): Wo
     );
     return wear ? [{ ...wear, layer }] : [];
   });
+
+/** Under the marks of a layer that is looked at by itself. */
+const PAPER = finishSchema.parse({ color: "#f7f4ec", roughness: 1, specularWeight: 0 });
+
+/** A wear layer as it is looked at by itself: its light parts in brick red. */
+function ownMarks({ maps, kind, ...material }: ReturnType<typeof useBench>["material"]): WornLayer[] {
+  const mask = maps.find(({ role }) => role === "wear_mask");
+  if (kind !== "wear" || !mask) return [];
+  const layer: WearLayer = {
+    material: material.id,
+    revision: material.revision,
+    strength: 1,
+    polarity: "light",
+    effect: "tint",
+    tint: "#9e3b2e",
+    on: true,
+  };
+  return [{ ...material, layer, mask }];
+}
 
 interface FinishBenchProps {
   material: ReturnType<typeof useBench>["material"];
@@ -94,7 +113,11 @@ export function FinishBench({
     ],
     [material.wear, offered],
   );
-  const wear = useMemo(() => wornLayers(now.wear ?? [], referred), [now.wear, referred]);
+  const isMaterial = material.kind === "material";
+  const wear = useMemo(
+    () => (isMaterial ? wornLayers(now.wear ?? [], referred) : ownMarks(material)),
+    [isMaterial, now.wear, referred, material],
+  );
   const others: Record<string, Drawn | undefined> = {
     [`as saved, revision ${material.revision}`]: { material, finish, wear: material.wear },
     ...(renderer && { "for every renderer": { material, finish: material.finish, wear: material.wear } }),
@@ -130,7 +153,7 @@ export function FinishBench({
     <>
       <FinishPicture
         material={material}
-        finish={now}
+        finish={isMaterial ? now : PAPER}
         wear={wear}
         others={others}
         other={other}
@@ -141,27 +164,29 @@ export function FinishBench({
       <div className="specification">
         <Form method="post" aria-label="Finish">
           <header>
-            <h2>Finish</h2>
+            <h2>{isMaterial ? "Finish" : "Name"}</h2>
             <UndoRedo {...history} />
           </header>
-          <Fields.Group className="mb-2" controlId="for-renderer">
-            <Fields.Label>For</Fields.Label>
-            <Fields.Select
-              size="sm"
-              value={profile}
-              disabled={isTouched}
-              onChange={(event) => onProfile(event.target.value)}
-            >
-              <option value="">every renderer</option>
-              {profiles.map(({ id, name }) => (
-                <option key={id} value={id}>
-                  {name}
-                  {id in corrections ? ", corrected" : ""}
-                </option>
-              ))}
-            </Fields.Select>
-            {isTouched && <Fields.Text>Save first, or take it back.</Fields.Text>}
-          </Fields.Group>
+          {isMaterial && (
+            <Fields.Group className="mb-2" controlId="for-renderer">
+              <Fields.Label>For</Fields.Label>
+              <Fields.Select
+                size="sm"
+                value={profile}
+                disabled={isTouched}
+                onChange={(event) => onProfile(event.target.value)}
+              >
+                <option value="">every renderer</option>
+                {profiles.map(({ id, name }) => (
+                  <option key={id} value={id}>
+                    {name}
+                    {id in corrections ? ", corrected" : ""}
+                  </option>
+                ))}
+              </Fields.Select>
+              {isTouched && <Fields.Text>Save first, or take it back.</Fields.Text>}
+            </Fields.Group>
+          )}
           <input type="hidden" name="seen" value={material.revision} />
           <input type="hidden" name="seenName" value={material.name} />
           <fieldset disabled={!mayMake}>
@@ -184,39 +209,43 @@ export function FinishBench({
                 />
               </Fields.Group>
             )}
-            <Specification
-              material={material}
-              texts={texts}
-              received={textsOf(received)}
-              receivedWords={renderer ? "As for every renderer" : "As received"}
-              onType={(field, text, touched) =>
-                type(field === "grade" ? gradeTexts(text, received, maps) : { [field]: text }, touched)
-              }
-            >
-              {renderer || material.kind !== "material" ? (
-                <p className="aside">
-                  {renderer
-                    ? "Wear is laid on for every renderer alike."
-                    : "Wear is laid over materials, and not over a wear layer."}
-                </p>
-              ) : (
-                <>
-                  <input type="hidden" name="wear" value={texts.wear} />
-                  <WearClauses
-                    layers={typedWear(texts.wear)}
-                    offered={offered}
-                    referred={referred}
-                    onLayers={(layers, touched) => type({ wear: wearText(layers) }, touched)}
-                  />
-                </>
-              )}
-              <BakeChoice
-                material={{ ...material, finish: now, wear }}
-                profiles={renderer ? profiles.filter(({ id }) => id === profile) : profiles}
-                chosen={texts.wearFit}
-                onChoose={(wearFit) => type({ wearFit })}
-              />
-            </Specification>
+            {isMaterial ? (
+              <Specification
+                material={material}
+                texts={texts}
+                received={textsOf(received)}
+                receivedWords={renderer ? "As for every renderer" : "As received"}
+                onType={(field, text, touched) =>
+                  type(field === "grade" ? gradeTexts(text, received, maps) : { [field]: text }, touched)
+                }
+              >
+                {renderer ? (
+                  <p className="aside">Wear is laid on for every renderer alike.</p>
+                ) : (
+                  <>
+                    <input type="hidden" name="wear" value={texts.wear} />
+                    <WearClauses
+                      layers={typedWear(texts.wear)}
+                      offered={offered}
+                      referred={referred}
+                      onLayers={(layers, touched) => type({ wear: wearText(layers) }, touched)}
+                    />
+                  </>
+                )}
+                <BakeChoice
+                  material={{ ...material, finish: now, wear }}
+                  profiles={renderer ? profiles.filter(({ id }) => id === profile) : profiles}
+                  chosen={texts.wearFit}
+                  onChoose={(wearFit) => type({ wearFit })}
+                />
+              </Specification>
+            ) : (
+              <p className="aside">
+                {material.kind === "wear"
+                  ? "The picture shows its light parts in red. What its marks do, and how strongly, is set where it is laid over a material: at the end of that one’s finish."
+                  : "It lights views, and is no sample."}
+              </p>
+            )}
             {normal && !renderer && (
               <Fields.Group controlId="normalDirection" className="mt-2">
                 <Fields.Label>Green of the normal map</Fields.Label>

@@ -1,4 +1,6 @@
 import { NavLink, Outlet, useParams } from "react-router";
+import type { Finish } from "#core/finish/finish";
+import { isLaid } from "#core/finish/wear";
 import { missingOf } from "#core/finish/material";
 import { licenceNotes } from "#core/library/licence";
 import type { SaidFinding } from "#core/findings/say";
@@ -68,6 +70,14 @@ function convertible(
     : { state: `look at ${before.join(" and ")} first`, look: true };
 }
 
+/** What takes the place of a finish for what is no material. */
+const ASIDE = { wear: "Marks", environment: "Environment" } as const;
+
+function finishWords({ finish }: { finish: Finish }): string {
+  const layers = finish.wear?.filter(isLaid).length ?? 0;
+  return layers === 0 ? "how it looks" : `with ${layers} ${layers === 1 ? "layer" : "layers"} of wear`;
+}
+
 const today = () => new Date().toISOString().slice(0, 10);
 
 function factsOf({
@@ -118,15 +128,19 @@ export default function Bench({ loaderData }: Route.ComponentProps) {
           },
         ]),
     ...(plain ? [] : [{ to: "gauge", name: "Gauge", state: size, look: material.sizeState !== "known" }]),
-    { to: "finish", name: "Finish", state: "how it looks" },
-    { to: "wall", name: "On a wall", state: "under a turning light" },
-    {
-      to: `/deliveries/new?material=${material.id}`,
-      name: "Convert",
-      ...(plain && missing.length === 0
-        ? { state: "ready" }
-        : convertible(missing, material.findings, material.licence, warnings)),
-    },
+    ...(material.kind === "material"
+      ? [
+          { to: "finish", name: "Finish", state: finishWords(material) },
+          { to: "wall", name: "On a wall", state: "under a turning light" },
+          {
+            to: `/deliveries/new?material=${material.id}`,
+            name: "Convert",
+            ...(plain && missing.length === 0
+              ? { state: "ready" }
+              : convertible(missing, material.findings, material.licence, warnings)),
+          },
+        ]
+      : [{ to: "finish", name: ASIDE[material.kind], state: "its name, and how it looks" }]),
     {
       to: "facts",
       name: "Facts",

@@ -1,9 +1,12 @@
+import type { ReactNode } from "react";
+import { z } from "zod";
 import { Form, Link, useNavigation } from "react-router";
 import type { Person } from "#server/auth/person";
 import { database } from "#server/db/database";
 import { listRevisions, listUses } from "#server/material/queries";
 import { revisionNumber } from "#server/http/api/shapes";
-import { restoreRevision } from "#server/material/commands";
+import { listWearers } from "#server/material/wear";
+import { restoreRevision, takeWearOver } from "#server/material/commands";
 import { Button } from "../components/Button";
 import { Empty } from "../components/Empty";
 import { Refusal } from "../components/Refusal";
@@ -17,14 +20,27 @@ export { StepError as ErrorBoundary } from "../components/StepError";
 
 export const loader = look(async ({ params }: Route.LoaderArgs) => {
   const id = idOf(params);
-  return { uses: await listUses(database(), id), revisions: await listRevisions(database(), id) };
+  const [uses, revisions, wearers] = await Promise.all([
+    listUses(database(), id),
+    listRevisions(database(), id),
+    listWearers(database(), id),
+  ]);
+  return { uses, revisions, wearers };
 });
 
-const ASKED = intents(intent("restore", { revision: revisionNumber }));
+const ASKED = intents(
+  intent("restore", { revision: revisionNumber }),
+  intent("take-over", { material: z.uuid().optional() }),
+);
 
 export const action = act(
   async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
-    const { revision } = fieldsOf(form, ASKED);
+    const asked = fieldsOf(form, ASKED);
+    if (asked.intent === "take-over")
+      return {
+        takenOver: await takeWearOver(idOf(params), asked.material ? [asked.material] : undefined, person),
+      };
+    const { revision } = asked;
     return { restored: revision, as: (await restoreRevision(idOf(params), revision, person)).revision };
   },
 );
@@ -34,19 +50,41 @@ const PICTURE = { width: 144, height: 90 };
 
 const PLACES = { collection: "collections", project: "projects", delivery: "deliveries" } as const;
 
-export default function BenchUses({ loaderData: { uses, revisions }, actionData }: Route.ComponentProps) {
+export default function BenchUses({
+  loaderData: { uses, revisions, wearers },
+  actionData,
+}: Route.ComponentProps) {
   const { material, mayMake } = useBench();
   const busy = useNavigation().state === "submitting";
   return (
     <div className="page narrow">
       <h2>Uses</h2>
+      {wearers.length > 0 && (
+        <Wearers wearers={wearers} newest={material.revision} mayMake={mayMake} busy={busy} />
+      )}
+      {actionData && "takenOver" in actionData && actionData.takenOver && (
+        <p className="saved" role="status">
+          {actionData.takenOver.saved.length === 1
+            ? "One material uses the newest revision now."
+            : `${actionData.takenOver.saved.length} materials use the newest revision now.`}
+          {actionData.takenOver.failed.map(({ name, reason }) => ` ${name}: ${reason}`)}
+        </p>
+      )}
       {uses.length === 0 ? (
-        <Empty title="Not used yet">
-          <p>
-            Select it in the <Link to="/library">library</Link> to put it into a collection or give it to a
-            project.
-          </p>
-        </Empty>
+        wearers.length === 0 && (
+          <Empty title="Not used yet">
+            <p>
+              {material.kind === "wear" ? (
+                "Lay it over a material at the end of that one’s finish."
+              ) : (
+                <>
+                  Select it in the <Link to="/library">library</Link> to put it into a collection or give it
+                  to a project.
+                </>
+              )}
+            </p>
+          </Empty>
+        )
       ) : (
         <table className="ledger">
           <tbody>
@@ -110,5 +148,68 @@ export default function BenchUses({ loaderData: { uses, revisions }, actionData 
         </tbody>
       </table>
     </div>
+  );
+}
+
+interface WearersProps {
+  wearers: { id: string; code: string; name: string; layerRevision: number }[];
+  newest: number;
+  mayMake: boolean;
+  busy: boolean;
+}
+
+/** The materials that a wear layer is laid over: each stays with the revision that it took. */
+function Wearers({ wearers, newest, mayMake, busy }: WearersProps) {
+  const behind = wearers.filter(({ layerRevision }) => layerRevision < newest);
+  const takeOver = (material: string | undefined, words: ReactNode) => (
+    <Form method="post">
+      <input type="hidden" name="intent" value="take-over" />
+      {material && <input type="hidden" name="material" value={material} />}
+      <Button type="submit" size="sm" variant="outline-secondary" disabled={busy}>
+        {words}
+      </Button>
+    </Form>
+  );
+  return (
+    <section aria-label="Laid over">
+      <h3>Laid over</h3>
+      <table className="ledger">
+        <thead>
+          <tr>
+            <th scope="col">Material</th>
+            <th scope="col" className="number">
+              Revision of this layer
+            </th>
+            <td />
+          </tr>
+        </thead>
+        <tbody>
+          {wearers.map(({ id, code, name, layerRevision }) => (
+            <tr key={id}>
+              <td>
+                <Link to={`/materials/${id}/finish`}>{name}</Link> <span className="tag-code">{code}</span>
+              </td>
+              <td className="number">
+                {layerRevision}
+                {layerRevision < newest && <span className="mark look ms-2">there is revision {newest}</span>}
+              </td>
+              <td>
+                {mayMake &&
+                  layerRevision < newest &&
+                  takeOver(
+                    id,
+                    <>
+                      Take over<span className="visually-hidden"> in {name}</span>
+                    </>,
+                  )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {mayMake &&
+        behind.length > 1 &&
+        takeOver(undefined, `Take revision ${newest} over in all ${behind.length}`)}
+    </section>
   );
 }

@@ -132,7 +132,7 @@ function chosen(
         (offAcross / OFF) ** 2 +
         (offDown / OFF) ** 2 +
         2 * Math.log2(1 / Math.min(1, density(a, d))) +
-        0.25 * Math.log2(a * d);
+        0.6 * Math.log2(a * d);
       if (cost < least) [best, least] = [[a, d], cost];
     }
   return best;

@@ -50,5 +50,5 @@ export const CONDITIONS = {
     lampAround: 30,
     lampAbove: 25,
   },
-  behind: { ...STUDIO, name: "Light behind", lampShare: 0.2, behind: 2 },
+  behind: { ...STUDIO, name: "Light behind", lampShare: 0.2, behind: 1 },
 } as const satisfies Record<string, Condition>;
