@@ -1,0 +1,98 @@
+import type { Condition } from "#core/picture/condition";
+import { makePicture } from "#core/picture/picture";
+import type { DrawnMaterial } from "#core/picture/surfaceReader";
+import type { View } from "#core/picture/view";
+import { ciede2000, type Lab } from "#core/raster/ciede2000";
+import { linearToLab } from "#core/raster/lab";
+import type { Raster } from "#core/raster/raster";
+import { hexToLinear, linearTable, linearToSrgb } from "#core/raster/srgb";
+import type { Rgb } from "#core/shade/rgb";
+
+/** What makes a material look like something else on the mean. */
+export interface ColorMatch {
+  tint: string;
+  brightnessStops: number;
+  /** ΔE2000 of the mean colours, without it and with it. */
+  before: number;
+  after: number;
+}
+
+/** Of so many pixels the mean is taken. */
+const PIXELS = 3000;
+const ROUNDS = 8;
+/** A gain is kept between these. */
+const LEAST = 1 / 16;
+const MOST = 16;
+/** Nobody sees the rest. */
+const NEAR = 0.2;
+
+/**
+ * Finds the tint and the brightness with which the mean of a material's picture comes to a colour, under the same light and with the
+ * rest of its finish: by secants, one for each channel, since what a surface mirrors is not tinted.
+ * @param view the part that is matched
+ * @param target linear light
+ */
+export function matchColor(
+  material: DrawnMaterial,
+  view: View,
+  condition: Condition,
+  target: Rgb,
+): ColorMatch {
+  const factor = Math.max(1, Math.sqrt((view.width * view.height) / PIXELS));
+  const coarse: View = {
+    ...view,
+    width: Math.max(1, Math.round(view.width / factor)),
+    height: Math.max(1, Math.round(view.height / factor)),
+    mmPerPx: view.mmPerPx * factor,
+    cards: false,
+  };
+  const wanted = labOf(target);
+  const shown = (gains: Rgb) => {
+    const finish = { ...material.finish, ...asTint(gains) };
+    return meanOf(makePicture({ ...material, finish }, coarse, condition));
+  };
+  const { tint = "#ffffff", brightnessStops = 0 } = material.finish;
+  const light = 2 ** brightnessStops;
+  let gains = hexToLinear(tint).map((value) => bounded(value * light)) as [number, number, number];
+  let mean = shown(gains);
+  const before = ciede2000(labOf(mean), wanted);
+  let best = { gains, off: before };
+  const slopes = gains.map((gain, c) => mean[c] / gain);
+  for (let round = 0; round < ROUNDS && best.off > NEAR; round++) {
+    const next = gains.map((gain, c) =>
+      bounded(gain + (target[c] - mean[c]) / Math.max(1e-4, slopes[c])),
+    ) as [number, number, number];
+    const seen = shown(next);
+    for (const c of [0, 1, 2] as const) {
+      const step = next[c] - gains[c];
+      // Where nothing moves any more, white is reached: a steeper slope takes smaller steps.
+      if (Math.abs(step) > 1e-5) slopes[c] = Math.max(slopes[c] / 8, (seen[c] - mean[c]) / step);
+    }
+    [gains, mean] = [next, seen];
+    const off = ciede2000(labOf(mean), wanted);
+    if (off < best.off) best = { gains, off };
+  }
+  return { ...asTint(best.gains), before, after: best.off };
+}
+
+const bounded = (gain: number) => Math.min(MOST, Math.max(LEAST, gain));
+
+/** A gain as a colour that is no lighter than white, and the stops that are left. */
+function asTint(gains: Rgb): Pick<ColorMatch, "tint" | "brightnessStops"> {
+  const brightnessStops = Math.ceil(100 * Math.log2(Math.max(...gains))) / 100;
+  const code = (gain: number) =>
+    Math.round(linearToSrgb(Math.min(1, gain / 2 ** brightnessStops)) * 255)
+      .toString(16)
+      .padStart(2, "0");
+  return { tint: `#${gains.map(code).join("")}`, brightnessStops };
+}
+
+function meanOf({ data }: Raster): Rgb {
+  const toLinear = linearTable(8);
+  const sums = [0, 0, 0];
+  for (let i = 0; i < data.length; i++) sums[i % 3] += toLinear[data[i]];
+  const count = data.length / 3;
+  return [sums[0] / count, sums[1] / count, sums[2] / count];
+}
+
+const labOf = ([r, g, b]: Rgb): Lab => linearToLab(r, g, b);
