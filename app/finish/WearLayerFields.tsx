@@ -1,12 +1,6 @@
 import { useId } from "react";
-import {
-  isRelief,
-  POLARITIES,
-  WEAR_EFFECTS,
-  wearSize,
-  type WearEffect,
-  type WearLayer,
-} from "#core/finish/wear";
+import { isRelief, POLARITIES, WEAR_EFFECTS, type WearEffect, type WearLayer } from "#core/finish/wear";
+import { wearSize } from "#core/finish/wearSize";
 import type { Wear } from "#server/material/wear";
 import { WearPreview } from "./WearPreview";
 

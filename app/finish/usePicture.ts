@@ -1,10 +1,11 @@
 import { useEffect, useRef, useState } from "react";
 import { heightAmplitude, type Finish } from "#core/finish/finish";
-import type { MaterialMap, MaterialState } from "#core/finish/material";
+import type { MaterialMap, MaterialState, WornLayer } from "#core/finish/material";
 import type { Condition } from "#core/picture/condition";
 import { DRAWN_ROLES } from "#core/picture/roleTexture";
 import type { View } from "#core/picture/view";
-import { isLaid, wearSize, type WornLayer } from "#core/finish/wear";
+import { isLaid } from "#core/finish/wear";
+import { wearSize } from "#core/finish/wearSize";
 import type { Repeat } from "#core/length/repeat";
 import { pixelsOf } from "./pixelsOf";
 import type { BandMessage, DrawMessage, MaterialMessage, SentMap } from "./pictureWorker";

@@ -6,7 +6,7 @@ import {
   type FinishField,
 } from "#core/finish/finish";
 import { FINISH_VALUES, valueWords } from "#core/finish/valueFacts";
-import type { MaterialMap, MaterialState } from "#core/finish/material";
+import type { MaterialMap, MaterialState, WornLayer } from "#core/finish/material";
 import { containerKind } from "#core/formats/containers";
 import { isColorRole, ROLE_NAMES, type Role } from "#core/roles/roles";
 import {
@@ -28,7 +28,7 @@ import {
   type WearPlan,
 } from "#core/convert/wearPlan";
 import { adjustedHex, colorAdjustment } from "#core/finish/colorAdjustment";
-import { wearSize, type WornLayer } from "#core/finish/wear";
+import { wearSize } from "#core/finish/wearSize";
 import { carryValues, inUnit } from "#core/convert/carryValues";
 import { constantFor, finishing } from "#core/convert/finishing";
 import { imageFormat, type ImageFormat } from "#core/convert/imageFormats";

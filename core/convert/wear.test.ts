@@ -8,8 +8,8 @@ import { glossPathTracer } from "#core/convert/profiles/glossPathTracer";
 import { gltf } from "#core/convert/profiles/gltf";
 import { packedWalkthrough } from "#core/convert/profiles/packedWalkthrough";
 import { finishSchema, WEAR_FITS, type Finish } from "#core/finish/finish";
-import type { MaterialMap, MaterialState } from "#core/finish/material";
-import { WEAR_EFFECTS, type WearEffect, type WearLayer, type WornLayer } from "#core/finish/wear";
+import type { MaterialMap, MaterialState, WornLayer } from "#core/finish/material";
+import { WEAR_EFFECTS, type WearEffect, type WearLayer } from "#core/finish/wear";
 import { createRaster, maxValue, type Raster } from "#core/raster/raster";
 import { isColorRole, type Role } from "#core/roles/roles";
 

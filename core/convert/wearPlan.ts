@@ -4,9 +4,10 @@ import type { PlannedLayer } from "#core/convert/materialPlan";
 import type { LaidLayer, Operation } from "#core/convert/operation";
 import type { Profile } from "#core/convert/profile";
 import { heightAmplitude } from "#core/finish/finish";
-import type { MaterialMap, MaterialState } from "#core/finish/material";
+import type { MaterialMap, MaterialState, WornLayer } from "#core/finish/material";
 import { turnedSize } from "#core/finish/marks";
-import { isLaid, isRelief, wearSize, wornHeightMm, type WearEffect, type WornLayer } from "#core/finish/wear";
+import { isLaid, isRelief, wornHeightMm, type WearEffect } from "#core/finish/wear";
+import { wearSize } from "#core/finish/wearSize";
 import type { Repeat } from "#core/length/repeat";
 import type { Role } from "#core/roles/roles";
 

@@ -1,6 +1,6 @@
 import type { Repeat } from "#core/length/repeat";
 import type { Corrections, Finish } from "#core/finish/finish";
-import type { WornLayer } from "#core/finish/wear";
+import type { WearLayer } from "#core/finish/wear";
 import type { MapChannel } from "#core/roles/channel";
 import type { NormalDirection, Role } from "#core/roles/roles";
 
@@ -26,6 +26,17 @@ export interface MaterialMap {
   height: number;
   bitDepth: number;
   channels: number;
+}
+
+/** A wear layer with what it refers to. */
+export interface WornLayer {
+  layer: WearLayer;
+  code: string;
+  name: string;
+  layout: Layout;
+  repeat: Repeat | null;
+  sizeState: SizeState;
+  mask: MaterialMap;
 }
 
 /** One revision of a material, as far as looking at it and converting it need. */

@@ -5,11 +5,11 @@ import {
   isLaid,
   proposedPolarity,
   wearLayerSchema,
-  wearSize,
   wornHeightMm,
   wornRoughness,
   type WearLayer,
 } from "#core/finish/wear";
+import { wearSize } from "#core/finish/wearSize";
 import { seededRandom } from "#core/pattern/random";
 import type { Texture } from "#core/raster/texture";
 

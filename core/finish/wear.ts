@@ -1,7 +1,5 @@
 import { z } from "zod";
 import { hexColorSchema } from "#core/finish/hexColor";
-import type { Layout, MaterialMap, SizeState } from "#core/finish/material";
-import type { Repeat } from "#core/length/repeat";
 
 /** What the marks of a wear layer do to the surface under them. */
 export const WEAR_EFFECTS = ["rougher", "smoother", "tint", "cut-in", "stand-out"] as const;
@@ -52,17 +50,6 @@ export const wearLayerSchema = z
 
 export type WearLayer = z.infer<typeof wearLayerSchema>;
 
-/** A layer with what it refers to. */
-export interface WornLayer {
-  layer: WearLayer;
-  code: string;
-  name: string;
-  layout: Layout;
-  repeat: Repeat | null;
-  sizeState: SizeState;
-  mask: MaterialMap;
-}
-
 export const isRelief = (effect: WearEffect): boolean => effect === "cut-in" || effect === "stand-out";
 
 /** Whether a layer changes anything at all. */
@@ -85,19 +72,6 @@ export const wornHeightMm = (
   { effect, amountMm = 0 }: Pick<WearLayer, "effect" | "amountMm">,
   by: number,
 ): number => (effect === "cut-in" ? -amountMm * by : effect === "stand-out" ? amountMm * by : 0);
-
-/** What is laid on without a size of its own is taken for so wide. */
-const GUESSED_MM = 1000;
-
-/** The size that a layer is laid on with, and whether it is more than a guess. */
-export function wearSize({ layer, repeat, sizeState, mask }: Omit<WornLayer, "code" | "name" | "layout">): {
-  size: Repeat;
-  isAssumed: boolean;
-} {
-  if (layer.repeat) return { size: layer.repeat, isAssumed: false };
-  if (repeat) return { size: repeat, isAssumed: sizeState === "assumed" };
-  return { size: { width: GUESSED_MM, height: (GUESSED_MM * mask.height) / mask.width }, isAssumed: true };
-}
 
 /**
  * Which values are the marks, told from how the values of a layer spread: marks are the lesser part of it, so they lie at the side of

@@ -1,11 +1,11 @@
 import type { Condition } from "#core/picture/condition";
+import { meanOf } from "#core/picture/measure";
 import { makePicture } from "#core/picture/picture";
 import type { DrawnMaterial } from "#core/picture/surfaceReader";
 import type { View } from "#core/picture/view";
 import { ciede2000, type Lab } from "#core/raster/ciede2000";
 import { linearToLab } from "#core/raster/lab";
-import type { Raster } from "#core/raster/raster";
-import { hexToLinear, linearTable, linearToSrgb } from "#core/raster/srgb";
+import { hexToLinear, linearToSrgb } from "#core/raster/srgb";
 import type { Rgb } from "#core/shade/rgb";
 
 /** What makes a material look like something else on the mean. */
@@ -85,14 +85,6 @@ function asTint(gains: Rgb): Pick<ColorMatch, "tint" | "brightnessStops"> {
       .toString(16)
       .padStart(2, "0");
   return { tint: `#${gains.map(code).join("")}`, brightnessStops };
-}
-
-function meanOf({ data }: Raster): Rgb {
-  const toLinear = linearTable(8);
-  const sums = [0, 0, 0];
-  for (let i = 0; i < data.length; i++) sums[i % 3] += toLinear[data[i]];
-  const count = data.length / 3;
-  return [sums[0] / count, sums[1] / count, sums[2] / count];
 }
 
 const labOf = ([r, g, b]: Rgb): Lab => linearToLab(r, g, b);

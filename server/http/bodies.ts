@@ -22,6 +22,9 @@ const UPLOAD = (mostBytes: number): BodyRule => ({
   isUpload: true,
 });
 
+/** Of a picture that a finish is judged against. */
+export const MOST_PICTURE_BYTES = 64 * KIB * KIB;
+
 /** How many bodies may be on their way at a time, all together and from one address. */
 const MOST_IN_FLIGHT = { forms: 256, formsOfOne: 64, uploads: 128, uploadsOfOne: 32 };
 
@@ -31,6 +34,8 @@ export function bodyRule(method: string, path: string): BodyRule {
   if (plain === "/sign-in" || plain === "/sign-in.data") return SIGN_IN;
   if (plain.startsWith("/api/v1/uploads")) return UPLOAD(settings().maxUploadBytes);
   if (method === "POST" && plain === "/api/v1/intakes") return UPLOAD(settings().maxDayBytes);
+  if (method === "POST" && /^\/api\/v1\/materials\/[^/]+\/references$/.test(plain))
+    return UPLOAD(MOST_PICTURE_BYTES);
   return FORM;
 }
 

@@ -12,6 +12,7 @@ export interface Jobs {
   "read-anew": { after: string };
   /** One of several lanes that read an intake together. */
   "read-intake": { intake: string; lane: number };
+  "read-reference": { reference: string };
   "run-delivery": { delivery: string };
   "flatten-photo": { flattening: string };
   "mend-material": { mend: string };
@@ -26,6 +27,7 @@ export const URGENCY: Record<keyof Jobs, "screen" | "batch" | "upkeep"> = {
   "flatten-photo": "screen",
   "heal-previews": "screen",
   "mend-material": "screen",
+  "read-reference": "screen",
   "fetch-products": "batch",
   "read-intake": "batch",
   "run-delivery": "batch",

@@ -9,6 +9,7 @@ import { MENDING_CALLS } from "#server/mending/calls";
 import { EVENT_CALLS } from "#server/live/calls";
 import { INTAKE_CALLS } from "#server/intake/calls";
 import { MATERIAL_CALLS } from "#server/material/calls";
+import { REFERENCE_CALLS } from "#server/reference/calls";
 import { PICTURE_CALLS } from "#server/picture/calls";
 import { PEOPLE_CALLS } from "#server/people/calls";
 import { PROJECT_CALLS } from "#server/project/calls";
@@ -19,6 +20,7 @@ export const CALLS: Call[] = [
   ...INTAKE_CALLS,
   ...MATERIAL_CALLS,
   ...PICTURE_CALLS,
+  ...REFERENCE_CALLS,
   ...LICENCE_CALLS,
   ...COUNTING_CALLS,
   ...FLATTENING_CALLS,

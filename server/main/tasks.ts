@@ -18,7 +18,8 @@ import { URGENCY, subjectKey, type Jobs } from "#server/jobs/queue";
 import { log } from "#server/log";
 import { inScope } from "#server/scope";
 import { diskTrouble, isDatabaseAway, isDiskFull } from "#server/ownFault";
-import { sentenceOf } from "#server/sentenceOf";
+import { failReference, readReference } from "#server/reference/commands";
+import { isSaid, sentenceOf } from "#server/sentenceOf";
 import { failSweep } from "#server/upkeep/sweeps";
 import { runSweep } from "#server/upkeep/sweep";
 import { failFetch, runFetch } from "#server/intake/stages/fetch";
@@ -90,6 +91,12 @@ const WORK = {
       await announce(database(), { topic: "intake", id: intake, state: "failed" });
     },
     isHopeless: isDiskFull,
+  }),
+  "read-reference": work(subject("reference"), {
+    what: "It cannot be read as a picture",
+    run: ({ reference }) => readReference(reference),
+    giveUp: ({ reference }, reason) => failReference(reference, reason),
+    isHopeless: (error) => isSaid(error) || isDiskFull(error),
   }),
   "sweep-files": work(subject("sweep"), {
     run: ({ sweep }) => runSweep(sweep),

@@ -3,8 +3,10 @@ import { Readable } from "node:stream";
 import { setTimeout as wait } from "node:timers/promises";
 import { z } from "zod";
 import { heightAmplitude } from "#core/finish/finish";
-import { isLaid, wearSize } from "#core/finish/wear";
+import { isLaid } from "#core/finish/wear";
+import { wearSize } from "#core/finish/wearSize";
 import type { Condition } from "#core/picture/condition";
+import type { Measured } from "#core/picture/measure";
 import { DRAWN_ROLES } from "#core/picture/roleTexture";
 import type { View } from "#core/picture/view";
 import { Refusal } from "#core/text/refusal";
@@ -12,7 +14,8 @@ import { database } from "#server/db/database";
 import { findImage } from "#server/images/queries";
 import type { MaterialRow } from "#server/material/queries";
 import { addJobUnlessThere } from "#server/jobs/queue";
-import type { DrawTask } from "#server/pixels/drawPicture";
+import type { ReferenceRow } from "#server/reference/sql";
+import type { DrawTask, ReferenceTask } from "#server/pixels/drawPicture";
 import { pool } from "#server/pool/pool";
 import { conflict, Problem } from "#server/problem";
 import { findDerived, insertDerived, insertFile } from "#server/store/sql";
@@ -38,34 +41,68 @@ export interface PictureAsk {
 }
 
 /** All that a picture depends on, but where its originals lie. */
-const askedSchema = z.object({
+const drawnSchema = z.object({
   drawn: z.custom<Omit<DrawTask, "maps" | "wear">>(),
   maps: z.array(z.custom<Omit<DrawTask["maps"][number], "path" | "format"> & { sha256: string }>()),
   /** Left out where there is none: so what was drawn before there was any is found. */
   wear: z
     .array(z.custom<Omit<DrawTask["wear"][number], "path" | "format"> & { sha256: string }>())
     .optional(),
+  /** Its mean is wanted, and not the picture. */
+  isMeasured: z.literal(true).optional(),
 });
-type Asked = z.infer<typeof askedSchema>;
+const referenceAskedSchema = z.object({
+  reference: z.custom<Omit<ReferenceTask, "path" | "format"> & { sha256: string }>(),
+});
+const askedSchema = z.union([drawnSchema, referenceAskedSchema]);
+type Drawn = z.infer<typeof drawnSchema>;
 
 /**
  * A material as the shading model shows it, drawn once by the worker and kept.
  * @returns the hash of a PNG
  * @throws {Problem} 409 where an original is gone, 503 where no worker has drawn it in time
  */
-export async function pictureOf(material: MaterialRow, ask: PictureAsk): Promise<string> {
-  const asked = askedOf(material, ask);
+export function pictureOf(material: MaterialRow, ask: PictureAsk): Promise<string> {
+  return madeOnce(askedOf(material, ask), namesOf(material));
+}
+
+/** The mean of such a picture, and the roughness in it; measured once by the worker and kept. @throws {Problem} as above */
+export const measuredOf = async (material: MaterialRow, ask: PictureAsk): Promise<Measured> =>
+  (await readMade(
+    await madeOnce({ ...askedOf(material, ask), isMeasured: true }, namesOf(material)),
+  )) as Measured;
+
+/** The mean of a reference picture in its middle; nothing where the view is beside it. @throws {Problem} as above */
+export async function measuredReference(
+  { sha256, name, placing, neutral }: Pick<ReferenceRow, "sha256" | "name" | "placing" | "neutral">,
+  view: View,
+): Promise<Measured | null> {
+  const names = new Map([[sha256, name]]);
+  return readMade(await madeOnce({ reference: { sha256, placing, neutral, view } }, names));
+}
+
+const readMade = async (sha256: string): Promise<Measured | null> =>
+  JSON.parse((await fileStore().read(sha256)).toString("utf8")) as Measured | null;
+
+/** What its originals are called, by hash. */
+const namesOf = ({ maps, wear }: MaterialRow) =>
+  new Map([...maps, ...wear.map(({ mask }) => mask)].map(({ sha256, fileName }) => [sha256, fileName]));
+
+/** What was asked for before, or what the worker makes of it now. @returns the hash of a file */
+async function madeOnce(
+  asked: z.infer<typeof askedSchema>,
+  names: ReadonlyMap<string, string>,
+): Promise<string> {
   const recipe = createHash("sha256")
     .update(JSON.stringify(["picture", VERSION, asked]))
     .digest("hex");
   const known = await findDrawn(recipe);
   if (known) return known;
-  const masks = material.wear.map(({ mask }) => mask);
-  for (const { sha256 } of [...asked.maps, ...(asked.wear ?? [])])
-    if (!(await fileStore().has(sha256))) {
-      const { fileName } = [...material.maps, ...masks].find((map) => map.sha256 === sha256)!;
-      throw conflict(`The original file ${fileName} is missing from the data folder. Take it in again.`);
-    }
+  for (const sha256 of sourcesOf(asked))
+    if (!(await fileStore().has(sha256)))
+      throw conflict(
+        `The original file ${names.get(sha256) ?? sha256} is missing from the data folder. Take it in again.`,
+      );
   await addJobUnlessThere(database(), "draw-picture", { recipe, asked: JSON.stringify(asked) });
   for (const until = Date.now() + PATIENCE_MS; Date.now() < until;) {
     await wait(LOOK_MS);
@@ -75,30 +112,41 @@ export async function pictureOf(material: MaterialRow, ask: PictureAsk): Promise
   throw new Problem(503, "Not drawn yet", "No worker has drawn it so far. Ask for it again in a minute.");
 }
 
-/** Draws what was asked for, unless it is there already. */
+const sourcesOf = (asked: z.infer<typeof askedSchema>): string[] =>
+  "reference" in asked
+    ? [asked.reference.sha256]
+    : [...asked.maps, ...(asked.wear ?? [])].map(({ sha256 }) => sha256);
+
+/** A PNG, or figures. */
+type Made = Uint8Array | Measured | null;
+
+/** Draws or measures what was asked for, unless it is there already. */
 export async function drawAsked(recipe: string, text: string): Promise<void> {
   if (await findDrawn(recipe)) return;
-  const { drawn, maps, wear = [] } = askedSchema.parse(JSON.parse(text));
+  const asked = askedSchema.parse(JSON.parse(text));
   const formats = new Map<string, string>();
-  for (const { sha256 } of [...maps, ...wear]) {
+  for (const sha256 of sourcesOf(asked)) {
     const image = await findImage(database(), sha256);
     if (!image) throw new Refusal("An original of the picture is missing from the data folder.");
     formats.set(sha256, image.format);
   }
-  const png = await fileStore().withLocal([...formats.keys()], (pathOf) => {
+  const made = await fileStore().withLocal([...formats.keys()], async (pathOf): Promise<Made> => {
     const located = <T extends { sha256: string }>({ sha256, ...map }: T) => ({
       ...map,
       path: pathOf(sha256),
       format: formats.get(sha256)!,
     });
-    return pool.drawPicture({
-      ...drawn,
-      maps: maps.map(located),
-      wear: wear.map(located),
-    });
+    if ("reference" in asked) return pool.measureReferencePicture(located(asked.reference));
+    const { drawn, maps, wear = [], isMeasured } = asked;
+    const task = { ...drawn, maps: maps.map(located), wear: wear.map(located) };
+    return isMeasured ? pool.measurePicture(task) : pool.drawPicture(task);
   });
-  const kept = await fileStore().keep(Readable.from([Buffer.from(png)]));
-  await insertFile(database(), { ...kept, mediaType: "image/png" });
+  const [bytes, mediaType] =
+    made instanceof Uint8Array
+      ? [Buffer.from(made), "image/png"]
+      : [Buffer.from(JSON.stringify(made)), "application/json"];
+  const kept = await fileStore().keep(Readable.from([bytes]));
+  await insertFile(database(), { ...kept, mediaType });
   await insertDerived(database(), recipe, kept.sha256);
 }
 
@@ -107,7 +155,7 @@ async function findDrawn(recipe: string): Promise<string | undefined> {
   return known && (await fileStore().has(known.sha256)) ? known.sha256 : undefined;
 }
 
-function askedOf(material: MaterialRow, ask: PictureAsk): Asked {
+function askedOf(material: MaterialRow, ask: PictureAsk): Drawn {
   const maps = material.maps.filter(({ role }) => DRAWN_ROLES.includes(role));
   const base = maps.find(({ role }) => role === "base_color") ?? maps[0];
   const repeat = material.repeat ?? {

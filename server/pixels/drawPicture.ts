@@ -1,12 +1,15 @@
 import type { Finish } from "#core/finish/finish";
 import type { Laid } from "#core/finish/marks";
 import type { Condition } from "#core/picture/condition";
+import { measureMaterial, measureReference, type Measured } from "#core/picture/measure";
 import { makePicture } from "#core/picture/picture";
 import { roleTexture, type DecodedMap } from "#core/picture/roleTexture";
-import type { Textures } from "#core/picture/surfaceReader";
+import { referenceReduction, type Neutral, type Placing } from "#core/picture/reference";
+import type { DrawnMaterial, Textures } from "#core/picture/surfaceReader";
 import type { View } from "#core/picture/view";
 import { isColorRole } from "#core/roles/roles";
 import type { MapChannel } from "#core/roles/channel";
+import { textureOf } from "#core/raster/texture";
 import { decode } from "#server/pixels/decode";
 import { encode } from "#server/pixels/encode";
 
@@ -25,6 +28,33 @@ export interface DrawTask {
 
 /** Draws a material from its maps. @returns a PNG */
 export async function drawPicture(task: DrawTask): Promise<Uint8Array> {
+  return encode(makePicture(await drawnMaterial(task), task.view, task.condition), "png");
+}
+
+/** What such a picture is on the whole. */
+export async function measurePicture(task: DrawTask): Promise<Measured> {
+  return measureMaterial(await drawnMaterial(task), task.view, task.condition);
+}
+
+export interface ReferenceTask {
+  path: string;
+  format: string;
+  placing: Placing | null;
+  neutral: Neutral | null;
+  view: View;
+}
+
+/** What a reference picture is on the whole, in its middle. */
+export async function measureReferencePicture(task: ReferenceTask): Promise<Measured | null> {
+  const raster = await decode(task.path, task.format, "color");
+  const { width, height } = raster;
+  const { placing, neutral, view } = task;
+  const reduce = referenceReduction({ width, height, placing }, view);
+  const texture = textureOf(raster, { holds: "color", reduce, wraps: false });
+  return measureReference({ texture, width, height, placing, neutral }, view, { x: 0, y: 0 }) ?? null;
+}
+
+async function drawnMaterial(task: DrawTask): Promise<DrawnMaterial> {
   const textures: Textures = {};
   for (const { path, format, ...map } of task.maps) {
     const isColor = isColorRole(map.role) && map.channel === "color";
@@ -46,6 +76,6 @@ export async function drawPicture(task: DrawTask): Promise<Uint8Array> {
     );
     wear.push({ ...laid, texture });
   }
-  const { finish, repeat, heightMm, view, condition } = task;
-  return encode(makePicture({ textures, finish, repeat, heightMm, wear }, view, condition), "png");
+  const { finish, repeat, heightMm } = task;
+  return { textures, finish, repeat, heightMm, wear };
 }

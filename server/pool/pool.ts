@@ -32,6 +32,8 @@ const NAMES = [
   "flattenPhoto",
   "convert",
   "drawPicture",
+  "measurePicture",
+  "measureReferencePicture",
   "unzip",
   "readModel",
   "readSheet",

@@ -19,7 +19,7 @@ import { readSmall } from "#server/pixels/study";
 /** Work on pixels and on bytes from outside, for the pool's processes; arguments and results can be sent between processes. */
 
 export { countModules } from "#server/pixels/countModules";
-export { drawPicture } from "#server/pixels/drawPicture";
+export { drawPicture, measurePicture, measureReferencePicture } from "#server/pixels/drawPicture";
 export { flattenPhoto } from "#server/pixels/flattenPhoto";
 export { makeMap } from "#server/pixels/makeMap";
 export { mend } from "#server/pixels/mendMap";

@@ -72,14 +72,22 @@ export async function openTestStudio(fillBefore?: (databaseUrl: string) => Promi
   ) => {
     const asked = options.token === undefined ? token : options.token;
     const isForm = body instanceof FormData;
+    const isBytes = Buffer.isBuffer(body);
     const response = await fetch(address + path, {
       method,
       headers: {
         ...(asked && { Authorization: `Bearer ${asked}` }),
-        ...(body !== undefined && !isForm && { "Content-Type": "application/json" }),
+        ...(body !== undefined &&
+          !isForm && { "Content-Type": isBytes ? "application/octet-stream" : "application/json" }),
         ...options.headers,
       },
-      body: isForm ? body : body === undefined ? undefined : JSON.stringify(body),
+      body: isForm
+        ? body
+        : isBytes
+          ? new Uint8Array(body)
+          : body === undefined
+            ? undefined
+            : JSON.stringify(body),
     });
     const type = response.headers.get("Content-Type") ?? "";
     // eslint-disable-next-line @typescript-eslint/no-explicit-any -- tests look at whatever comes
