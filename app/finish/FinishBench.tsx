@@ -4,6 +4,7 @@ import { Form, useNavigation, useSearchParams } from "react-router";
 import { changedFinish, finishSchema, type Finish } from "#core/finish/finish";
 import type { WearLayer } from "#core/finish/wear";
 import type { WornLayer } from "#core/finish/material";
+import type { ReferenceRow } from "#server/reference/sql";
 import type { Wear } from "#server/material/wear";
 import { Button } from "../components/Button";
 import { UndoRedo } from "../components/UndoRedo";
@@ -12,7 +13,8 @@ import type { useBench } from "../view/useBench";
 import { useHistory } from "../view/useHistory";
 import { BakeChoice, type WearProfile } from "./BakeChoice";
 import { Copy, Remove } from "./CopyAndRemove";
-import { ANOTHER, FinishPicture } from "./FinishPicture";
+import { ANOTHER } from "./BesideChoice";
+import { FinishPicture } from "./FinishPicture";
 import { Specification } from "./Specification";
 import { gradeTexts, textsOf, typedFinish, typedWear, wearText, type FinishTexts } from "./typedFinish";
 import type { Drawn } from "./usePicture";
@@ -56,6 +58,8 @@ interface FinishBenchProps {
   profiles: WearProfile[];
   /** The wear layers of the studio. */
   offered: Wear[];
+  /** Pictures that it is judged against. */
+  references: ReferenceRow[];
   /** What is beside it, where it had to be loaded. */
   beside: (Drawn & { name: string }) | undefined;
   revisions: number[];
@@ -75,6 +79,7 @@ export function FinishBench({
   received: came,
   profiles,
   offered,
+  references,
   beside,
   revisions,
   profile,
@@ -157,9 +162,15 @@ export function FinishBench({
         finish={isMaterial ? now : PAPER}
         wear={wear}
         others={others}
+        references={references}
+        profiles={profiles}
         other={other}
         onOther={compareWith}
         onOtherMaterial={(id) => load({ beside: id })}
+        onColor={({ tint, brightnessStops }) =>
+          type({ tint, ...(brightnessStops !== undefined && { brightnessStops: String(brightnessStops) }) })
+        }
+        mayMake={mayMake && isMaterial}
         onCondition={setCondition}
       />
       <div className="specification">

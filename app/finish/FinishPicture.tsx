@@ -1,22 +1,24 @@
-import { useEffect, useMemo, useRef, useState, type RefObject } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { Form as Fields } from "react-bootstrap";
 import type { Finish } from "#core/finish/finish";
 import { lightReflectance } from "#core/finish/lightReflectance";
-import { CONDITIONS, type Condition } from "#core/picture/condition";
 import { glossUnits } from "#core/shade/glossUnits";
-import { SHAPES, type View } from "#core/picture/view";
+import type { ReferenceRow } from "#server/reference/sql";
 import { FindMaterial } from "../components/FindMaterial";
 import { Ruler, RULER_PX } from "../components/Ruler";
 import { useView } from "../view/viewContext";
+import { ANOTHER, BesideChoice } from "./BesideChoice";
+import { CompareBar } from "./CompareBar";
+import { ConditionBar, conditionOf, FIRST_LIGHT } from "./ConditionBar";
+import { meanSurface } from "./pictureFigures";
 import type { SentMap } from "./pictureWorker";
-import { differenceWords, meanLab, meanSurface } from "./pictureFigures";
-import { guessedRepeat, usePicture, type Drawn } from "./usePicture";
+import { ReferencePlacing } from "./ReferencePlacing";
+import { SampleSheet, type Arrangement, type Mode, type Parts } from "./SampleSheet";
+import { useCompared } from "./useCompared";
+import { useMoved } from "./useMoved";
+import { guessedRepeat, usePicture, type Drawn, type DrawnReference } from "./usePicture";
 
-/** Asks which one. */
-export const ANOTHER = "another";
 const NO_MAPS: SentMap[] = [];
-
-type ConditionId = keyof typeof CONDITIONS;
 
 /** On a large screen so many pixels are drawn, and enlarged. */
 const MOST_PIXELS = 640_000;
@@ -27,35 +29,43 @@ interface FinishPictureProps {
   wear: Drawn["wear"];
   /** What it can be compared with, by what it is called; undefined until it is there. */
   others: Record<string, Drawn | undefined>;
-  /** What is compared with it. */
+  references: ReferenceRow[];
+  profiles: { id: string; name: string }[];
+  /** What is compared with it: a name, or the id of a reference picture. */
   other: string;
   onOther(name: string): void;
   onOtherMaterial(id: string): void;
+  /** A colour that was matched, or picked. */
+  onColor(changed: { tint: string; brightnessStops?: number }): void;
+  mayMake: boolean;
   /** What the title block says of the picture. */
   onCondition(words: string): void;
 }
 
-/** The material as the shading model shows it, at the drawing scale under a named condition, beside another state of itself. */
+/** The material as the shading model shows it, at the drawing scale under a named condition, beside what it should be like. */
 export function FinishPicture({
   material,
   finish,
   wear,
   others,
+  references,
+  profiles,
   other,
   onOther,
   onOtherMaterial,
+  onColor,
+  mayMake,
   onCondition,
 }: FinishPictureProps) {
   const { pxPerMm, unit } = useView();
   const [size, setSize] = useState<{ width: number; height: number }>();
   const box = useRef<HTMLDivElement>(null);
-  const [named, setNamed] = useState<ConditionId>("studio");
-  const [lamp, setLamp] = useState<{ around: number; above: number }>();
-  const [exposureStops, setExposure] = useState(0);
-  const [shape, setShape] = useState<View["shape"]>("panel");
-  const [cards, setCards] = useState(false);
-  const [tone, setTone] = useState<Condition["tone"]>("none");
+  const [light, setLight] = useState(FIRST_LIGHT);
+  const [arrangement, setArrangement] = useState<Arrangement>("line");
   const [split, setSplit] = useState(50);
+  const [mode, setMode] = useState<Mode>("move");
+  const [parts, setParts] = useState<Parts>({});
+  const [isPlacing, setPlacing] = useState(false);
 
   useEffect(() => {
     const element = box.current;
@@ -68,141 +78,67 @@ export function FinishPicture({
     );
     observer.observe(element);
     return () => observer.disconnect();
-  }, []);
+  }, [isPlacing]);
 
+  const reference = references.find(({ id }) => id === other);
+  const compared: Drawn | DrawnReference | undefined = reference ? drawnReference(reference) : others[other];
+  const otherName = reference?.name ?? other;
   const repeat = guessedRepeat(material);
-  const base = CONDITIONS[named];
-  const condition = {
-    ...base,
-    ...(lamp && { lampAround: lamp.around, lampAbove: lamp.above }),
-    exposureStops,
-    tone,
-  };
-  const factor = size ? Math.max(1, Math.sqrt((size.width * size.height) / MOST_PIXELS)) : 1;
-  const pixels = size && {
-    width: Math.round(size.width / factor),
-    height: Math.round(size.height / factor),
+  const { condition, words: conditionWords } = conditionOf(light);
+  useEffect(() => onCondition(conditionWords), [onCondition, conditionWords]);
+  const { shape, cards } = light;
+  const isHalved = arrangement === "beside" && compared !== undefined;
+  const shown = size && { width: isHalved ? Math.floor(size.width / 2) : size.width, height: size.height };
+  const move = useMoved(shown && { ...shown, mmPerPx: 1 / pxPerMm });
+  const factor = shown ? Math.max(1, Math.sqrt((shown.width * shown.height) / MOST_PIXELS)) : 1;
+  const pixels = shown && {
+    width: Math.round(shown.width / factor),
+    height: Math.round(shown.height / factor),
   };
   const view = pixels && {
     shape,
     ...pixels,
     mmPerPx: factor / pxPerMm,
-    centre: shape === "panel" ? { x: repeat.width / 2, y: repeat.height / 2 } : { x: 0, y: 0 },
+    centre:
+      shape === "panel"
+        ? { x: repeat.width / 2 + move.moved.x, y: repeat.height / 2 + move.moved.y }
+        : { x: 0, y: 0 },
     cards,
   };
-  const compared = others[other];
-  const drawn: Record<string, Drawn> = {
+  const drawn: Record<string, Drawn | DrawnReference> = {
     now: { material, finish, wear },
     ...(compared && { other: compared }),
   };
-  const { canvas, missing, isWhole, maps } = usePicture(drawn, view, condition);
+  const { canvas, missing, isWhole, maps, ask } = usePicture(drawn, view, condition, move.moved);
   const figureWords = useFigureWords(finish, maps.now ?? NO_MAPS);
-  const figures = useFigures(box, isWhole && compared !== undefined);
-  const conditionWords = `${base.name}${lamp ? `, lamp ${lamp.above}° above` : ""}${exposureStops ? `, ${exposureStops > 0 ? "+" : "−"}${Math.abs(exposureStops)} stops` : ""}${tone === "neutral" ? ", neutral curve" : ""}`;
-  useEffect(() => onCondition(conditionWords), [onCondition, conditionWords]);
+  const compare = useCompared({ box, view, middle: move.moved, parts, drawn, isWhole, ask, condition });
 
+  if (isPlacing && reference)
+    return (
+      <div className="finish-picture">
+        <ReferencePlacing
+          material={material.id}
+          reference={reference}
+          profiles={profiles}
+          onDone={() => setPlacing(false)}
+        />
+      </div>
+    );
   const left = view ? view.centre.x - (view.width / 2) * view.mmPerPx : 0;
   const top = view ? view.centre.y - (view.height / 2) * view.mmPerPx : 0;
   const isScaled = shape === "panel" && (material.repeat !== null || material.layout === "plain");
   return (
     <div className="finish-picture">
-      <div className="finish-conditions">
-        <label>
-          Condition
-          <Fields.Select
-            aria-label="Condition"
-            size="sm"
-            value={named}
-            onChange={(event) => {
-              setNamed(event.target.value as ConditionId);
-              setLamp(undefined);
-            }}
-          >
-            {Object.entries(CONDITIONS).map(([id, { name }]) => (
-              <option key={id} value={id}>
-                {name}
-              </option>
-            ))}
-          </Fields.Select>
-        </label>
-        <label>
-          Shape
-          <Fields.Select
-            aria-label="Shape"
-            size="sm"
-            value={shape}
-            onChange={(event) => setShape(event.target.value as View["shape"])}
-          >
-            {SHAPES.map((one) => (
-              <option key={one}>{one}</option>
-            ))}
-          </Fields.Select>
-        </label>
-        <label>
-          Beside
-          <Fields.Select
-            aria-label="Beside"
-            size="sm"
-            value={other}
-            onChange={(event) => onOther(event.target.value)}
-          >
-            <option value="">nothing</option>
-            {Object.keys(others).map((one) => (
-              <option key={one}>{one}</option>
-            ))}
-            <option value={ANOTHER}>another material …</option>
-          </Fields.Select>
-        </label>
-        <label>
-          Lamp {condition.lampAbove}°
-          <Fields.Range
-            min={3}
-            max={90}
-            value={condition.lampAbove}
-            onChange={(event) => setLamp({ around: condition.lampAround, above: Number(event.target.value) })}
-          />
-        </label>
-        <label>
-          from {condition.lampAround}°
-          <Fields.Range
-            min={0}
-            max={360}
-            value={condition.lampAround}
-            onChange={(event) => setLamp({ above: condition.lampAbove, around: Number(event.target.value) })}
-          />
-        </label>
-        <label>
-          Exposure {exposureStops > 0 ? "+" : ""}
-          {exposureStops}
-          <Fields.Range
-            min={-3}
-            max={3}
-            step={0.25}
-            value={exposureStops}
-            onChange={(event) => setExposure(Number(event.target.value))}
-          />
-        </label>
-        <label>
-          Tone
-          <Fields.Select
-            aria-label="Tone"
-            size="sm"
-            value={tone}
-            onChange={(event) => setTone(event.target.value as Condition["tone"])}
-          >
-            <option value="none">cut off</option>
-            <option value="neutral">neutral curve</option>
-          </Fields.Select>
-        </label>
-        <Fields.Check
-          type="checkbox"
-          id="cards"
-          label="Grey and white cards"
-          checked={cards}
-          disabled={shape !== "panel"}
-          onChange={(event) => setCards(event.target.checked)}
+      <ConditionBar light={light} onLight={setLight}>
+        <BesideChoice
+          material={material.id}
+          names={Object.keys(others)}
+          references={references}
+          other={other}
+          onOther={onOther}
+          mayMake={mayMake}
         />
-      </div>
+      </ConditionBar>
       {other === ANOTHER && (
         <div className="finish-other">
           <FindMaterial
@@ -217,90 +153,109 @@ export function FinishPicture({
       <div className="finish-table" style={{ gridTemplateColumns: `${RULER_PX}px 1fr` }}>
         <span className="ruler-corner">{isScaled ? unit : ""}</span>
         <div className="ruler-rail across">
-          {size && isScaled && (
-            <Ruler direction="across" length={size.width} pxPerMm={pxPerMm} from={left} unit={unit} />
-          )}
+          {shown &&
+            isScaled &&
+            (isHalved ? [0, 1] : [0]).map((half) => (
+              <div key={half} className="half-ruler" style={{ width: shown.width }}>
+                <Ruler direction="across" length={shown.width} pxPerMm={pxPerMm} from={left} unit={unit} />
+              </div>
+            ))}
         </div>
         <div className="ruler-rail down">
-          {size && isScaled && (
-            <Ruler direction="down" length={size.height} pxPerMm={pxPerMm} from={top} unit={unit} />
+          {shown && isScaled && (
+            <Ruler direction="down" length={shown.height} pxPerMm={pxPerMm} from={top} unit={unit} />
           )}
         </div>
-        <div
-          ref={box}
-          className="finish-sample"
-          role="img"
-          aria-busy={!isWhole}
-          aria-label={`${material.name} under ${conditionWords}, on a ${shape}${compared ? `, beside it ${other}` : ""}`}
+        <SampleSheet
+          box={box}
+          label={`${material.name} under ${conditionWords}, on a ${shape}${compared ? `, beside it ${otherName}` : ""}`}
+          isWhole={isWhole}
+          size={shown}
+          pixels={pixels}
+          mmPerPx={1 / pxPerMm}
+          canvas={canvas}
+          other={compared && otherName}
+          arrangement={arrangement}
+          split={split}
+          mode={shape === "panel" ? mode : "move"}
+          move={move}
+          parts={parts}
+          onParts={setParts}
+          onPick={(side, place) => compare.pick(side, place, { finish, base: baseOf(maps.now), repeat })}
         >
-          {size && (
-            <>
-              <canvas ref={canvas("now")} {...pixels} style={size} />
-              {compared && (
-                <>
-                  <canvas
-                    ref={canvas("other")}
-                    {...pixels}
-                    style={{ ...size, clipPath: `inset(0 ${100 - split}% 0 0)` }}
-                  />
-                  <span className="split-line" style={{ left: (size.width * split) / 100 }} />
-                  <span className="split-name left">{other}</span>
-                  <span className="split-name right">now</span>
-                </>
-              )}
-            </>
-          )}
           {!material.repeat && material.layout !== "plain" && (
             <p className="wall-warning mark look">size unknown: not to scale</p>
+          )}
+          {reference && !reference.placing && (
+            <p className="wall-warning mark look">
+              {reference.name} is not to scale: place it, so that both are shown at their real size
+            </p>
           )}
           {missing.length > 0 && (
             <p className="wall-warning mark wrong">
               {missing.join(", ")} cannot be shown: its preview is missing
             </p>
           )}
-        </div>
+        </SampleSheet>
       </div>
       <p className="finish-figures number">
         {figureWords}
         <span>{isWhole ? "" : "drawing …"}</span>
       </p>
-      {compared && (
-        <div className="finish-split">
+      <CompareBar
+        otherName={compared && otherName}
+        arrangement={arrangement}
+        onArrangement={setArrangement}
+        mode={mode}
+        onMode={setMode}
+        isPanel={shape === "panel"}
+        parts={parts}
+        onParts={setParts}
+        compare={compare}
+        onColor={onColor}
+        mayMake={mayMake}
+        name={material.name}
+        isMoved={move.moved.x !== 0 || move.moved.y !== 0}
+        onBack={move.back}
+        onPlace={reference && mayMake ? () => setPlacing(true) : undefined}
+      >
+        {compared && arrangement === "line" && (
           <label>
-            Line between {other} and now
-            <Fields.Range value={split} onChange={(event) => setSplit(Number(event.target.value))} />
+            Line
+            <Fields.Range
+              aria-label={`Line between ${otherName} and now`}
+              value={split}
+              onChange={(event) => setSplit(Number(event.target.value))}
+            />
           </label>
-          <span className="number" aria-live="polite">
-            {figures}
-          </span>
-        </div>
-      )}
+        )}
+      </CompareBar>
     </div>
   );
+}
+
+const baseOf = (maps: SentMap[] | undefined) => maps?.find(({ role }) => role === "base_color");
+
+/** One that has been read; another one shows nothing. */
+function drawnReference({
+  sha256,
+  width,
+  height,
+  placing,
+  neutral,
+}: ReferenceRow): DrawnReference | undefined {
+  if (width === null || height === null) return undefined;
+  return { reference: { sha256, width, height, placing, neutral } };
 }
 
 /** What architects ask of a surface: how much light it reflects, and its gloss. */
 function useFigureWords(finish: Finish, maps: SentMap[]): string {
   return useMemo(() => {
-    const base = maps.find(({ role }) => role === "base_color");
-    const reflects = lightReflectance(finish, base?.data);
+    const reflects = lightReflectance(finish, baseOf(maps)?.data);
     const gloss = glossUnits(meanSurface(finish, maps));
     return [
       ...(reflects === undefined ? [] : [`Light reflectance value ${reflects.toFixed(1)}`]),
       `gloss ${maps.some(({ role }) => role === "specular_roughness" || role === "gloss") ? "about " : ""}${gloss.toFixed(gloss < 10 ? 1 : 0)} units at 60°`,
     ].join(", ");
   }, [finish, maps]);
-}
-
-/** How the two pictures differ, once both are whole. */
-function useFigures(box: RefObject<HTMLElement | null>, areThere: boolean): string {
-  const [words, setWords] = useState("");
-  useEffect(() => {
-    if (!areThere) return setWords("");
-    const [now, other] = box.current!.querySelectorAll("canvas");
-    const pixels = (one: HTMLCanvasElement) =>
-      one.getContext("2d")!.getImageData(0, 0, one.width, one.height).data;
-    if (now && other) setWords(differenceWords(meanLab(pixels(now)), meanLab(pixels(other))));
-  }, [box, areThere]);
-  return words;
 }

@@ -1,30 +1,73 @@
+import { adjusterOf, colorAdjustment } from "#core/finish/colorAdjustment";
 import type { Finish } from "#core/finish/finish";
 import { surfaceReader } from "#core/picture/surfaceReader";
 import type { Texture } from "#core/raster/texture";
 import { ciede2000, type Lab } from "#core/raster/ciede2000";
 import { linearToLab } from "#core/raster/lab";
-import { linearTable } from "#core/raster/srgb";
+import { hexToLinear, linearTable, linearToSrgb } from "#core/raster/srgb";
 import type { Role } from "#core/roles/roles";
+import type { Rgb } from "#core/shade/rgb";
 import type { Surface } from "#core/shade/surface";
 import type { SentMap } from "./pictureWorker";
 
-/** The mean colour of a picture, in linear light, as L*a*b*. @param pixels with four channels */
-export function meanLab(pixels: Uint8ClampedArray): Lab {
-  const toLinear = linearTable(8);
-  let [r, g, b] = [0, 0, 0];
-  for (let i = 0; i < pixels.length; i += 4) {
-    r += toLinear[pixels[i]];
-    g += toLinear[pixels[i + 1]];
-    b += toLinear[pixels[i + 2]];
-  }
-  const count = Math.max(1, pixels.length / 4);
-  return linearToLab(r / count, g / count, b / count);
+/** Roughness as it is read in a part: its mean, and how far it spreads. */
+export interface Rough {
+  mean: number;
+  spread: number;
 }
 
-/** Both means and how far they are from each other, in words. */
-export function differenceWords(mine: Lab, other: Lab): string {
-  const said = (lab: Lab) => lab.map((value) => value.toFixed(1).replace("-", "−")).join(" ");
-  return `mean L*a*b* ${said(other)} against ${said(mine)}: ΔE2000 ${ciede2000(mine, other).toFixed(1)}`;
+/** Both means and how far they are from each other, in words; of a picture no roughness is known. */
+export function differenceWords(
+  mine: { mean: Rgb; roughness?: Rough },
+  other: { mean: Rgb; roughness?: Rough },
+): string {
+  const lab = ({ mean: [r, g, b] }: { mean: Rgb }): Lab => linearToLab(r, g, b);
+  const said = (values: Lab) => values.map((value) => value.toFixed(1).replace("-", "−")).join(" ");
+  const rough = ({ mean, spread }: Rough) => `${mean.toFixed(2)} ± ${spread.toFixed(2)}`;
+  const roughness =
+    mine.roughness && other.roughness
+      ? `, roughness ${rough(other.roughness)} / ${rough(mine.roughness)}`
+      : "";
+  return `ΔE2000 ${ciede2000(lab(mine), lab(other)).toFixed(1)}, mean L*a*b* ${said(lab(other))} / ${said(lab(mine))}${roughness}`;
+}
+
+/** `#rrggbb` of linear light. */
+export const hexOf = (color: Rgb): string =>
+  `#${color
+    .map((value) =>
+      Math.round(linearToSrgb(Math.min(1, Math.max(0, value))) * 255)
+        .toString(16)
+        .padStart(2, "0"),
+    )
+    .join("")}`;
+
+/**
+ * The colour of a material itself around a place of it, under its finish and no light.
+ * @param u, v in repeats from its top left corner
+ */
+export function colorAt(
+  finish: Finish,
+  base: SentMap | undefined,
+  { u, v, radiusPx }: { u: number; v: number; radiusPx: number },
+): Rgb | undefined {
+  const adjustment = colorAdjustment(finish);
+  const adjusted = (color: Rgb): Rgb => (adjustment ? adjusterOf(adjustment)(color) : color);
+  if (!base) return finish.color === undefined ? undefined : adjusted(hexToLinear(finish.color));
+  const { width, height, data } = base;
+  const toLinear = linearTable(8);
+  const within = (at: number, length: number) => ((at % length) + length) % length;
+  const [x, y] = [Math.floor(u * width), Math.floor(v * height)];
+  const sums = [0, 0, 0];
+  let count = 0;
+  for (let dy = -radiusPx; dy <= radiusPx; dy++)
+    for (let dx = -radiusPx; dx <= radiusPx; dx++) {
+      if (Math.hypot(dx, dy) > radiusPx) continue;
+      const i = (within(y + dy, height) * width + within(x + dx, width)) * 4;
+      const color = adjusted([toLinear[data[i]], toLinear[data[i + 1]], toLinear[data[i + 2]]]);
+      for (let c = 0; c < 3; c++) sums[c] += color[c];
+      count++;
+    }
+  return [sums[0] / count, sums[1] / count, sums[2] / count];
 }
 
 /** What a material is on the whole, for its gloss: its finish with the means of its maps. */

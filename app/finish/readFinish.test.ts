@@ -43,6 +43,32 @@ describe("the form of the finish", () => {
     );
   });
 
+  test("reads wear as it is listed, takes it away where the list is empty, and names the layer that is wrong", () => {
+    const layer = {
+      material: "0b0e3c8e-6f0a-4a0e-9d51-0b62b1f8a001",
+      revision: 1,
+      strength: 0.25,
+      polarity: "light",
+      effect: "rougher",
+      on: true,
+    };
+    const read = (wear: unknown) => readFinish(form({ wear: JSON.stringify(wear) })).finish?.wear;
+    expect(read([layer])).toEqual([layer]);
+    expect(readFinish(form({ wear: "" })).finish).toEqual({ wear: null });
+    expect(readFinish(form({})).finish).toEqual({});
+    const thrown = (wear: string) => {
+      try {
+        return void readFinish(form({ wear }));
+      } catch (error) {
+        return error as { pointer: string; detail: string };
+      }
+    };
+    const second = thrown(JSON.stringify([layer, { ...layer, strength: 7 }]));
+    expect(second).toMatchObject({ pointer: "/wear/1/strength", detail: expect.stringContaining("Layer 2") });
+    expect(thrown("{")!.pointer).toBe("/wear/");
+    expect(thrown('"scuffs"')!.pointer).toBe("/wear/");
+  });
+
   test("gives the fields of a material as it shows them, and what a change makes of them", () => {
     const material = {
       name: "Wall",

@@ -1,7 +1,8 @@
 import { describe, expect, test } from "@jest/globals";
 import { DEFAULT_FINISH, finishSchema } from "#core/finish/finish";
 import { FINISH_FIELDS } from "#core/finish/valueFacts";
-import { differenceWords, meanLab, meanSurface } from "./pictureFigures";
+import { meanOfPixels, partBetween, partOnCanvas } from "./parts";
+import { colorAt, differenceWords, hexOf, meanSurface } from "./pictureFigures";
 import { gradeTexts, textsOf, troubleOf, typedFinish } from "./typedFinish";
 
 describe("a value that is typed", () => {
@@ -36,6 +37,18 @@ describe("a value that is typed", () => {
 
 test("what is shown of a finish is read as the same finish", () => {
   const full = finishSchema.parse({
+    wear: [
+      {
+        material: "0b0e3c8e-6f0a-4a0e-9d51-0b62b1f8a001",
+        revision: 2,
+        strength: 0.3,
+        polarity: "dark",
+        effect: "cut-in",
+        amountMm: 0.4,
+        turn: 90,
+        on: false,
+      },
+    ],
     tint: "#ffeedd",
     roughnessRange: [0.1, 0.8],
     thinWalled: true,
@@ -45,7 +58,7 @@ test("what is shown of a finish is read as the same finish", () => {
     warmth: -12,
   });
   for (const finish of [DEFAULT_FINISH, full]) expect(typedFinish(finish, textsOf(finish))).toEqual(finish);
-  expect(Object.keys(textsOf(full)).sort()).toEqual([...FINISH_FIELDS].sort());
+  expect(Object.keys(textsOf(full)).sort()).toEqual([...FINISH_FIELDS, "wear"].sort());
 });
 
 test("what cannot be read yet stays as it was saved, and the rest is seen", () => {
@@ -67,13 +80,69 @@ describe("figures of a picture", () => {
   const pixels = (...colors: number[][]) =>
     Uint8ClampedArray.from(colors.flatMap((color) => [...color, 255]));
 
-  test("are means in linear light, and how far two are apart", () => {
-    const [light] = meanLab(pixels([0, 0, 0], [255, 255, 255]));
-    // Half of the light is L* 76.1; the mean code would be 53.
-    expect(light).toBeCloseTo(76.07, 1);
-    const grey = meanLab(pixels([120, 120, 120]));
+  const of = (...colors: number[][]) => ({ mean: meanOfPixels(pixels(...colors))! });
+
+  test("are means in linear light of what is covered, and how far two are apart", () => {
+    expect(of([0, 0, 0], [255, 255, 255]).mean[1]).toBeCloseTo(0.5, 6);
+    const uncovered = Uint8ClampedArray.from([255, 255, 255, 255, 0, 0, 0, 0]);
+    expect(meanOfPixels(uncovered)).toEqual([1, 1, 1]);
+    expect(meanOfPixels(uncovered.subarray(4))).toBeUndefined();
+    const grey = of([120, 120, 120]);
     expect(differenceWords(grey, grey)).toContain("ΔE2000 0.0");
-    expect(differenceWords(grey, meanLab(pixels([120, 140, 120])))).toMatch(/−\d.*ΔE2000 [1-9]/);
+    expect(differenceWords(grey, of([120, 140, 120]))).toMatch(/ΔE2000 [1-9].*−\d/);
+    const rough = { mean: 0.42, spread: 0.07 };
+    expect(differenceWords({ ...grey, roughness: rough }, grey)).not.toContain("roughness");
+    expect(differenceWords({ ...grey, roughness: rough }, { ...grey, roughness: rough })).toContain(
+      "roughness 0.42 ± 0.07 / 0.42 ± 0.07",
+    );
+  });
+
+  test("of a marked part stay on their place when the view moves, and end at its edge", () => {
+    const on = { width: 200, height: 100, mmPerPx: 2, middle: { x: 0, y: 0 } };
+    const part = partBetween({ x: 150, y: 80 }, { x: 100, y: 50 }, on);
+    expect(part).toEqual({ x: 0, y: 0, width: 100, height: 60 });
+    expect(partOnCanvas(part, on)).toEqual({ x: 100, y: 50, width: 50, height: 30 });
+    expect(partOnCanvas(part, { ...on, middle: { x: 180, y: 0 } })).toEqual({
+      x: 10,
+      y: 50,
+      width: 50,
+      height: 30,
+    });
+    expect(partOnCanvas(part, { ...on, middle: { x: 240, y: 0 } })).toEqual({
+      x: 0,
+      y: 50,
+      width: 30,
+      height: 30,
+    });
+    expect(partOnCanvas(part, { ...on, middle: { x: 900, y: 0 } })).toBeUndefined();
+    // As a coarse picture of the same view has it.
+    expect(partOnCanvas(part, { width: 100, height: 50, mmPerPx: 4, middle: { x: 0, y: 0 } })).toEqual({
+      x: 50,
+      y: 25,
+      width: 25,
+      height: 15,
+    });
+  });
+
+  test("a picked colour is the average of what lies around, over the edge too, under the finish", () => {
+    const base = {
+      key: "a",
+      role: "base_color" as const,
+      normalDirection: null,
+      width: 4,
+      height: 1,
+      data: pixels([0, 0, 0], [0, 0, 0], [0, 0, 0], [255, 255, 255]),
+    };
+    const at = (u: number, finish = DEFAULT_FINISH) => colorAt(finish, base, { u, v: 0, radiusPx: 1 })!;
+    // Of the five pixels around one of a single row three are its own column.
+    expect(at(0.9)[0]).toBeCloseTo(3 / 5, 6);
+    expect(at(0)[0]).toBeCloseTo(1 / 5, 6);
+    expect(at(0.4)[0]).toBe(0);
+    expect(hexOf(at(0.9, finishSchema.parse({ tint: "#ff0000" })))).toBe("#cb0000");
+    expect(
+      hexOf(colorAt(finishSchema.parse({ color: "#336699" }), undefined, { u: 0, v: 0, radiusPx: 3 })!),
+    ).toBe("#336699");
+    expect(colorAt(DEFAULT_FINISH, undefined, { u: 0, v: 0, radiusPx: 3 })).toBeUndefined();
   });
 
   test("take the mean of a map for its gloss, and the finish on top", () => {

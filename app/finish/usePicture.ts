@@ -2,13 +2,23 @@ import { useEffect, useRef, useState } from "react";
 import { heightAmplitude, type Finish } from "#core/finish/finish";
 import type { MaterialMap, MaterialState, WornLayer } from "#core/finish/material";
 import type { Condition } from "#core/picture/condition";
+import type { Neutral, Placing } from "#core/picture/reference";
 import { DRAWN_ROLES } from "#core/picture/roleTexture";
 import type { View } from "#core/picture/view";
 import { isLaid } from "#core/finish/wear";
 import { wearSize } from "#core/finish/wearSize";
 import type { Repeat } from "#core/length/repeat";
 import { pixelsOf } from "./pixelsOf";
-import type { BandMessage, DrawMessage, MaterialMessage, SentMap } from "./pictureWorker";
+import type {
+  AnswerMessage,
+  AskMessage,
+  BandMessage,
+  DrawMessage,
+  DrawReferenceMessage,
+  MaterialMessage,
+  ReferenceMessage,
+  SentMap,
+} from "./pictureWorker";
 
 /** Side of the maps that a picture on the screen is made from. */
 const SIDE = 1024;
@@ -17,7 +27,18 @@ const COARSE_PIXELS = 36_000;
 const REST_MS = 350;
 const MOST_WORKERS = 4;
 
-/** What one canvas shows. */
+/** A picture to compare with, as it is on a canvas. */
+export interface DrawnReference {
+  reference: {
+    sha256: string;
+    width: number;
+    height: number;
+    placing: Placing | null;
+    neutral: Neutral | null;
+  };
+}
+
+/** A material on a canvas. */
 export interface Drawn {
   material: Pick<MaterialState, "layout" | "repeat" | "maps">;
   finish: Finish;
@@ -41,16 +62,50 @@ const masksOf = (wear: readonly WornLayer[]): MaterialMap[] => [
   ...new Map(wear.map(({ mask }) => [keyOf(mask), mask])).values(),
 ];
 
+const REFERENCE_MAP: MaterialMap = {
+  role: "reference",
+  channel: "color",
+  fileName: "the picture beside it",
+  normalDirection: null,
+  bitDepth: 8,
+  channels: 3,
+  sha256: "",
+  width: 0,
+  height: 0,
+};
+
+/** What of a material changes while its values are turned. */
+const toDraw = ({ material, finish, wear }: Drawn) => ({
+  finish,
+  heightMm: heightAmplitude(finish, material.repeat).mm,
+  wear: wear
+    .filter(({ layer }) => isLaid(layer))
+    .map((worn) => ({
+      layer: worn.layer,
+      size: wearSize(worn).size,
+      mask: keyOf(worn.mask),
+      wraps: worn.layout === "repeating",
+    })),
+});
+
 /**
  * Draws materials by the shading model in workers: coarsely at once, whole when nobody turns anything any more.
  * @param drawn by the names of the canvases that they are drawn on
  */
-export function usePicture(drawn: Record<string, Drawn>, view: View | undefined, condition: Condition) {
+export function usePicture(
+  drawn: Record<string, Drawn | DrawnReference>,
+  view: View | undefined,
+  condition: Condition,
+  /** Of the view, from where it began, in mm. */
+  middle: { x: number; y: number },
+) {
   const canvases = useRef(new Map<string, HTMLCanvasElement>());
   const workers = useRef<Worker[]>([]);
   const turns = useRef<Record<string, number>>({});
   /** Rows that are still to come, by canvas. */
   const left = useRef<Record<string, number>>({});
+  const asks = useRef(0);
+  const answers = useRef(new Map<number, (answer: AnswerMessage["answer"]) => void>());
   /** What follows the coarse picture. */
   const next = useRef<() => void>(undefined);
   const [missing, setMissing] = useState<string[]>([]);
@@ -64,7 +119,12 @@ export function usePicture(drawn: Record<string, Drawn>, view: View | undefined,
       () => new Worker(new URL("./pictureWorker.ts", import.meta.url), { type: "module" }),
     );
     for (const worker of made)
-      worker.onmessage = ({ data }: MessageEvent<BandMessage>) => {
+      worker.onmessage = ({ data }: MessageEvent<BandMessage | AnswerMessage>) => {
+        if (data.kind === "answer") {
+          answers.current.get(data.id)?.(data.answer);
+          answers.current.delete(data.id);
+          return;
+        }
         const canvas = canvases.current.get(data.slot);
         if (!canvas || data.turn !== turns.current[data.slot]) return;
         put(canvas, data);
@@ -82,13 +142,17 @@ export function usePicture(drawn: Record<string, Drawn>, view: View | undefined,
 
   const slots = Object.entries(drawn);
   const named = JSON.stringify(
-    slots.map(([slot, { material, wear }]) => [
-      slot,
-      shownMaps(material),
-      masksOf(wear),
-      guessedRepeat(material),
-      material.layout,
-    ]),
+    slots.map(([slot, shown]) =>
+      "reference" in shown
+        ? [slot, shown.reference.sha256]
+        : [
+            slot,
+            shownMaps(shown.material),
+            masksOf(shown.wear),
+            guessedRepeat(shown.material),
+            shown.material.layout,
+          ],
+    ),
   );
   /** What the workers have, by canvas. */
   const [ready, setReady] = useState("");
@@ -105,24 +169,37 @@ export function usePicture(drawn: Record<string, Drawn>, view: View | undefined,
         return undefined;
       }
     };
-    const sending = slots.map(async ([slot, { material, wear }]): Promise<MaterialMessage> => {
-      const [sent, masks] = await Promise.all(
-        [shownMaps(material), masksOf(wear)].map((asked) => Promise.all(asked.map(read))),
-      );
-      return {
-        kind: "material",
-        slot,
-        maps: sent.filter((map) => map !== undefined),
-        masks: masks.filter((map) => map !== undefined),
-        repeat: guessedRepeat(material),
-        wraps: material.layout === "repeating",
-      };
-    });
-    void Promise.all(sending).then((messages) => {
+    const sending = slots.map(
+      async ([slot, shown]): Promise<MaterialMessage | ReferenceMessage | undefined> => {
+        if ("reference" in shown) {
+          const { sha256, width, height } = shown.reference;
+          const map = await read({ ...REFERENCE_MAP, sha256, width, height });
+          return map && { kind: "reference", slot, map, width, height };
+        }
+        const { material, wear } = shown;
+        const [sent, masks] = await Promise.all(
+          [shownMaps(material), masksOf(wear)].map((asked) => Promise.all(asked.map(read))),
+        );
+        return {
+          kind: "material",
+          slot,
+          maps: sent.filter((map) => map !== undefined),
+          masks: masks.filter((map) => map !== undefined),
+          repeat: guessedRepeat(material),
+          wraps: material.layout === "repeating",
+        };
+      },
+    );
+    void Promise.all(sending).then((sent) => {
       if (gone) return;
+      const messages = sent.filter((message) => message !== undefined);
       for (const message of messages) for (const worker of workers.current) worker.postMessage(message);
       setMissing(lost);
-      setMaps(Object.fromEntries(messages.map(({ slot, maps: sent }) => [slot, sent])));
+      setMaps(
+        Object.fromEntries(
+          messages.flatMap((message) => (message.kind === "material" ? [[message.slot, message.maps]] : [])),
+        ),
+      );
       setReady(named);
     });
     return () => void (gone = true);
@@ -130,36 +207,29 @@ export function usePicture(drawn: Record<string, Drawn>, view: View | undefined,
   }, [named]);
 
   const isReady = ready === named;
-  const finishes = slots.map(([slot, { material, finish, wear }]) => ({
-    slot,
-    finish,
-    heightMm: heightAmplitude(finish, material.repeat).mm,
-    wear: wear
-      .filter(({ layer }) => isLaid(layer))
-      .map((worn) => ({
-        layer: worn.layer,
-        size: wearSize(worn).size,
-        mask: keyOf(worn.mask),
-        wraps: worn.layout === "repeating",
-      })),
-  }));
-  const asked = view && JSON.stringify([view, condition, finishes]);
+  const shown = slots.map(([slot, one]) =>
+    "reference" in one
+      ? { slot, middle, reference: { placing: one.reference.placing, neutral: one.reference.neutral } }
+      : { slot, condition, ...toDraw(one) },
+  );
+  const asked = view && JSON.stringify([view, shown]);
   useEffect(() => {
     if (!isReady || !view || asked === undefined) return;
-    const send = (shown: View) => {
+    const send = (now: View) => {
       left.current = {};
-      for (const { slot, finish, heightMm, wear } of finishes) {
+      for (const one of shown) {
+        const { slot } = one;
         const turn = (turns.current[slot] ?? 0) + 1;
         turns.current[slot] = turn;
-        left.current[slot] = shown.height;
+        left.current[slot] = now.height;
         const { length } = workers.current;
         workers.current.forEach((worker, at) => {
           const rows: DrawMessage["rows"] = [
-            Math.round((at * shown.height) / length),
-            Math.round(((at + 1) * shown.height) / length),
+            Math.round((at * now.height) / length),
+            Math.round(((at + 1) * now.height) / length),
           ];
-          const what = { slot, turn, finish, heightMm, wear, view: shown, condition, rows };
-          worker.postMessage({ kind: "draw", ...what } satisfies DrawMessage);
+          worker.postMessage({ kind: "draw", turn, view: now, rows, ...one } satisfies
+            DrawMessage | DrawReferenceMessage);
         });
       }
     };
@@ -181,8 +251,20 @@ export function usePicture(drawn: Record<string, Drawn>, view: View | undefined,
     // eslint-disable-next-line react-hooks/exhaustive-deps -- all of it is in what is asked
   }, [isReady, asked]);
 
+  /** Something of a material in place of its picture; null where it is not there yet. */
+  const ask = (slot: string, part: View, match?: AskMessage["match"]) =>
+    new Promise<AnswerMessage["answer"]>((resolve) => {
+      const one = drawn[slot];
+      const [worker] = workers.current;
+      if (!worker || !one || "reference" in one) return resolve(null);
+      const id = ++asks.current;
+      answers.current.set(id, resolve);
+      worker.postMessage({ kind: "ask", id, slot, view: part, match, ...toDraw(one) } satisfies AskMessage);
+    });
+
   return {
     missing,
+    ask,
     /** The maps as they were read, by canvas. */
     maps,
     /** All pictures are there, and none is coarse. */
@@ -206,5 +288,7 @@ function put(canvas: HTMLCanvasElement, { width, rows, data }: BandMessage): voi
   small.getContext("2d")!.putImageData(band, 0, 0);
   context.imageSmoothingEnabled = false;
   const [top, bottom] = [Math.floor(rows[0] * scale), Math.ceil(rows[1] * scale)];
+  // Beyond a picture there is nothing, and not what was there before.
+  context.clearRect(0, top, canvas.width, bottom - top);
   context.drawImage(small, 0, top, canvas.width, bottom - top);
 }

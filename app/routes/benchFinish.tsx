@@ -1,13 +1,21 @@
 import { z } from "zod";
 import { useEffect, useState } from "react";
 import { redirect } from "react-router";
+import { hexColorSchema } from "#core/finish/hexColor";
 import type { Person } from "#server/auth/person";
 import { listProfiles } from "#server/profile/sql";
 import { database } from "#server/db/database";
 import { revisionNumber } from "#server/http/api/shapes";
 import { findMaterial, listRevisions } from "#server/material/queries";
 import { listWear } from "#server/material/wear";
-import { changeMaterial, copyMaterial, correctFor, deleteMaterial } from "#server/material/commands";
+import { listReferences } from "#server/reference/sql";
+import {
+  changeMaterial,
+  copyMaterial,
+  createPlain,
+  correctFor,
+  deleteMaterial,
+} from "#server/material/commands";
 import { Refusal } from "../components/Refusal";
 import { FinishBench } from "../finish/FinishBench";
 import { Meanwhile } from "../finish/Meanwhile";
@@ -47,10 +55,12 @@ export const loader = look(async ({ params, request }: Route.LoaderArgs) => ({
     layers,
     maxPixels,
   })),
+  references: await listReferences(database(), idOf(params)),
   offered: (await listWear(database())).filter(({ material }) => material !== idOf(params)),
 }));
 
 const CORRECTED = z.object({ profile: z.string(), seen: z.number() });
+const PLAIN = z.object({ name: nameField("the material"), color: hexColorSchema });
 const COPY = z.object({ name: nameField("the copy") });
 
 export const action = act(
@@ -61,6 +71,10 @@ export const action = act(
       const { name } = fieldsOf(form, COPY);
       const copy = await copyMaterial(id, name, person);
       return redirect(`/materials/${copy.id}`);
+    }
+    if (intent === "make-plain") {
+      const made = await createPlain(fieldsOf(form, PLAIN), person);
+      return redirect(`/materials/${made.id}/finish`);
     }
     if (intent === "delete") {
       await deleteMaterial(id, true);
@@ -86,7 +100,7 @@ export const action = act(
 );
 
 export default function BenchFinish({ actionData: answer, loaderData }: Route.ComponentProps) {
-  const { received, profiles, offered, beside, revisions } = loaderData;
+  const { received, profiles, offered, references, beside, revisions } = loaderData;
   const actionData = useKept(answer);
   const { material: newest, mayMake, mayKeep } = useBench();
   // Once somebody types, what others save meanwhile must not take it away.
@@ -121,6 +135,7 @@ export default function BenchFinish({ actionData: answer, loaderData }: Route.Co
           received={received ?? material.finish}
           profiles={profiles}
           offered={offered}
+          references={references}
           beside={beside}
           revisions={revisions}
           mayMake={mayMake}

@@ -18,3 +18,24 @@ CREATE TABLE reference_pictures (
   UNIQUE (material, sha256)
 );
 CREATE INDEX reference_pictures_day ON reference_pictures (made_by, made_at);
+
+-- A supplier's picture that came in with a material is one of them from the beginning.
+CREATE FUNCTION note_reference() RETURNS trigger LANGUAGE plpgsql AS $$
+BEGIN
+  INSERT INTO reference_pictures (material, sha256, name, state, made_by)
+    SELECT NEW.material, NEW.sha256, left(NEW.file_name, 200), 'there', r.made_by
+      FROM revisions r WHERE r.material = NEW.material AND r.number = NEW.revision AND NEW.file_name <> ''
+       -- One that somebody removed does not come back with the next revision.
+       AND NOT EXISTS (SELECT 1 FROM maps a
+             WHERE a.material = NEW.material AND a.sha256 = NEW.sha256 AND a.revision < NEW.revision)
+    ON CONFLICT DO NOTHING;
+  RETURN NULL;
+END $$;
+CREATE TRIGGER maps_reference AFTER INSERT ON maps FOR EACH ROW WHEN (NEW.role = 'reference' AND NEW.channel = 'color')
+  EXECUTE FUNCTION note_reference();
+INSERT INTO reference_pictures (material, sha256, name, state, made_by)
+  SELECT DISTINCT ON (a.material, a.sha256) a.material, a.sha256, left(a.file_name, 200), 'there', r.made_by
+    FROM maps a JOIN revisions r ON r.material = a.material AND r.number = a.revision
+   WHERE a.role = 'reference' AND a.channel = 'color' AND a.file_name <> ''
+   ORDER BY a.material, a.sha256, a.revision
+  ON CONFLICT DO NOTHING;

@@ -1,0 +1,82 @@
+import { useRef, useState } from "react";
+import { Form as Fields } from "react-bootstrap";
+import type { ReferenceRow } from "#server/reference/sql";
+import { askReferences } from "./askReferences";
+
+/** Asks which one. */
+export const ANOTHER = "another";
+const FROM_FILE = "a picture from a file";
+
+interface BesideChoiceProps {
+  /** Id of the material. */
+  material: string;
+  names: string[];
+  references: ReferenceRow[];
+  other: string;
+  onOther(name: string): void;
+  mayMake: boolean;
+}
+
+/** What the material is compared with: a state of it, another one, or a picture. */
+export function BesideChoice({ material, names, references, other, onOther, mayMake }: BesideChoiceProps) {
+  const file = useRef<HTMLInputElement>(null);
+  const [trouble, setTrouble] = useState("");
+  async function handIn(picture: File) {
+    try {
+      setTrouble("");
+      onOther(await askReferences.handIn(material, picture));
+    } catch (error) {
+      setTrouble(error instanceof Error ? error.message : String(error));
+    }
+  }
+  const chosen = references.find(({ id }) => id === other);
+  return (
+    <div className="finish-beside">
+      <label>
+        Beside
+        <Fields.Select
+          aria-label="Beside"
+          size="sm"
+          value={other}
+          onChange={(event) =>
+            event.target.value === FROM_FILE ? file.current?.click() : onOther(event.target.value)
+          }
+        >
+          <option value="">nothing</option>
+          <optgroup label="Materials">
+            {names.map((one) => (
+              <option key={one}>{one}</option>
+            ))}
+            <option value={ANOTHER}>another material …</option>
+          </optgroup>
+          <optgroup label="Pictures">
+            {references.map(({ id, name, state }) => (
+              <option key={id} value={id}>
+                {name}
+                {state === "there" ? "" : state === "reading" ? ", being read" : ", cannot be read"}
+              </option>
+            ))}
+            {mayMake && <option value={FROM_FILE}>{FROM_FILE} …</option>}
+          </optgroup>
+        </Fields.Select>
+      </label>
+      <input
+        ref={file}
+        type="file"
+        accept="image/*"
+        hidden
+        aria-label="Picture to compare with"
+        onChange={(event) => {
+          const [picture] = event.target.files ?? [];
+          if (picture) void handIn(picture);
+          event.target.value = "";
+        }}
+      />
+      {(trouble || chosen?.failure) && (
+        <p className="mark wrong" role="alert">
+          {trouble || chosen?.failure}
+        </p>
+      )}
+    </div>
+  );
+}
