@@ -54,59 +54,60 @@ export function WearClauses({ layers, offered, referred, onLayers }: WearClauses
         const name = wear?.name ?? "wear layer";
         const wrong = wearLayerSchema.safeParse(layer).error?.issues[0].message;
         return (
-          <details key={`${at} ${layer.material}`} className="clause wear-layer" name="clause">
-            <summary>
-              <input
-                type="checkbox"
-                checked={layer.on}
-                aria-label={`${name}, on`}
-                onClick={(event) => event.stopPropagation()}
-                onChange={(event) => change(at, { on: event.target.checked })}
-              />
-              {wear && (
-                <img className="thumb" src={previewUrl(wear.mask.sha256, 64, wear.mask.channel)} alt="" />
-              )}
-              <span className="clause-name">{name}</span>
-              <span className={`clause-value${wrong ? " mark wrong" : ""}`}>
-                {wrong ? "cannot be laid on" : layer.on ? wearWords(layer) : "off"}
-              </span>
-            </summary>
-            <div className="clause-body">
-              {wear && (
-                <WearLayerFields
-                  layer={layer}
-                  wear={wear}
-                  onChange={(changed, touched) => change(at, changed, touched)}
-                />
-              )}
-              {wrong && <p className="mark wrong">{wrong}</p>}
-              <div className="wear-acts">
-                <button
-                  type="button"
-                  disabled={at === 0}
-                  aria-label={`${name}, further down`}
-                  onClick={() => move(at, -1)}
-                >
-                  <ArrowUp aria-hidden="true" /> Under the one before
-                </button>
-                <button
-                  type="button"
-                  disabled={at === layers.length - 1}
-                  aria-label={`${name}, further up`}
-                  onClick={() => move(at, 1)}
-                >
-                  <ArrowDown aria-hidden="true" /> Over the next
-                </button>
-                <button
-                  type="button"
-                  aria-label={`Remove ${name}`}
-                  onClick={() => onLayers(layers.toSpliced(at, 1))}
-                >
-                  <Trash aria-hidden="true" /> Remove
-                </button>
+          <div key={`${layer.material} ${sameBefore(layers, at)}`} className="wear-row">
+            <input
+              type="checkbox"
+              checked={layer.on}
+              aria-label={`${name}, on`}
+              onChange={(event) => change(at, { on: event.target.checked })}
+            />
+            <details className="clause wear-layer" name="clause">
+              <summary>
+                {wear && (
+                  <img className="thumb" src={previewUrl(wear.mask.sha256, 64, wear.mask.channel)} alt="" />
+                )}
+                <span className="clause-name">{name}</span>
+                <span className={`clause-value${wrong ? " mark wrong" : ""}`}>
+                  {wrong ? "cannot be laid on" : layer.on ? wearWords(layer) : "off"}
+                </span>
+              </summary>
+              <div className="clause-body">
+                {wear && (
+                  <WearLayerFields
+                    layer={layer}
+                    wear={wear}
+                    onChange={(changed, touched) => change(at, changed, touched)}
+                  />
+                )}
+                {wrong && <p className="mark wrong">{wrong}</p>}
+                <div className="wear-acts">
+                  <button
+                    type="button"
+                    disabled={at === 0}
+                    aria-label={`${name}, further down`}
+                    onClick={() => move(at, -1)}
+                  >
+                    <ArrowUp aria-hidden="true" /> Under the one before
+                  </button>
+                  <button
+                    type="button"
+                    disabled={at === layers.length - 1}
+                    aria-label={`${name}, further up`}
+                    onClick={() => move(at, 1)}
+                  >
+                    <ArrowDown aria-hidden="true" /> Over the next
+                  </button>
+                  <button
+                    type="button"
+                    aria-label={`Remove ${name}`}
+                    onClick={() => onLayers(layers.toSpliced(at, 1))}
+                  >
+                    <Trash aria-hidden="true" /> Remove
+                  </button>
+                </div>
               </div>
-            </div>
-          </details>
+            </details>
+          </div>
         );
       })}
       <div className="wear-add">
@@ -140,6 +141,10 @@ export function WearClauses({ layers, offered, referred, onLayers }: WearClauses
     </>
   );
 }
+
+/** So many of the same layer lie under one: a layer that is moved stays the one that it is, unfolded or not. */
+const sameBefore = (layers: readonly WearLayer[], at: number): number =>
+  layers.slice(0, at).filter(({ material }) => material === layers[at].material).length;
 
 /** Weak, and with the polarity that the layer's values speak for. */
 async function firstLayer({ material, revision, mask }: Wear): Promise<WearLayer> {

@@ -44,11 +44,11 @@ export const SCREENS: Record<string, Screen> = {
   "/materials/:id/gauge/flatten": CHANGED,
   "/materials/:id/finish": {
     ...CHANGED,
-    intents: { ...acts("make", "copy", "copy-mine", "correct"), delete: "keep" },
+    intents: { ...acts("make", "copy", "copy-mine", "correct", "make-plain"), delete: "keep" },
   },
   "/materials/:id/facts": CHANGED,
   "/materials/:id/wall": SEEN,
-  "/materials/:id/uses": { ...CHANGED, intents: acts("make", "restore") },
+  "/materials/:id/uses": { ...CHANGED, intents: acts("make", "restore", "take-over") },
   "/collections": CHANGED,
   "/collections/:id": {
     ...CHANGED,
