@@ -105,6 +105,22 @@ await typeValue(page, "roughness, scaled", "0.7");
 await page.locator(".finish-sample[aria-busy=false]").waitFor({ timeout: 60_000 });
 await shoot("finish");
 
+await beside();
+await shoot("reference");
+
+await openBench("Smoked ash floor");
+await step("Finish");
+await page.getByLabel("Scale", { exact: true }).selectOption({ label: "1:20" });
+await page.getByRole("combobox", { name: "Condition" }).selectOption("grazing");
+await page.locator(".wear-layer summary").first().click();
+await page.locator(".specification").evaluate((column) => {
+  const wear = column.querySelector(".wear-row")!;
+  column.scrollBy(0, wear.getBoundingClientRect().top - 130);
+});
+await page.locator(".finish-sample[aria-busy=false]").waitFor({ timeout: 60_000 });
+await shoot("wear");
+await page.getByLabel("Scale", { exact: true }).selectOption({ label: "1:10" });
+
 await open("/projects");
 await page.getByRole("link", { name: "Village bathhouse" }).click();
 await page.getByRole("list", { name: "Materials of Village bathhouse" }).waitFor();
@@ -124,6 +140,40 @@ await shoot("delivery");
 await open("/collections");
 await shoot("collections");
 await browser.close();
+
+/** The photograph of a house beside the brick that it is of: placed by the four corners that it was made with. */
+async function beside(): Promise<void> {
+  const find = async (words: string) =>
+    (await (await page.request.get(`/api/v1/materials?q=${encodeURIComponent(words)}`)).json()).items[0].id;
+  const house = await (await page.request.get(`/api/v1/materials/${await find("Customs house")}`)).json();
+  const preview = await page.request.get(`/previews/${house.maps[0].sha256}/color/1024`);
+  const references = `/api/v1/materials/${await find("Harbour brick, red")}/references`;
+  const data = await preview.body();
+  const name = encodeURIComponent("Customs house, south");
+  const { id } = await (await page.request.post(`${references}?name=${name}`, { data })).json();
+  const stateOf = async () => (await (await page.request.get(references)).json()).items[0].state;
+  while ((await stateOf()) === "reading") await page.waitForTimeout(300);
+  const corner = (x: number, y: number) => ({ x: x / 1800, y: y / 1300 });
+  const corners = [corner(260, 180), corner(1600, 330), corner(1540, 1080), corner(220, 1190)];
+  const placing = { by: "corners", corners, widthMm: 3600, heightMm: 2400 };
+  await page.request.patch(`${references}/${id}`, { data: { placing } });
+
+  await openBench("Harbour brick, red");
+  await step("Finish");
+  await page.getByRole("combobox", { name: "Beside" }).selectOption({ label: "Customs house, south" });
+  await page.getByLabel("side by side").check();
+  await page.getByRole("button", { name: "Mark", exact: true }).click();
+  const sheet = (await page.locator(".finish-sample").boundingBox())!;
+  for (const left of [120, 420]) {
+    await page.mouse.move(sheet.x + left, sheet.y + 120);
+    await page.mouse.down();
+    await page.mouse.move(sheet.x + left + 170, sheet.y + 300, { steps: 3 });
+    await page.mouse.up();
+  }
+  await page.locator(".finish-sample[aria-busy=false]").waitFor({ timeout: 60_000 });
+  await page.getByRole("button", { name: "Match colour" }).click();
+  await page.getByRole("button", { name: "Take it" }).waitFor({ timeout: 30_000 });
+}
 
 async function open(path: string): Promise<Page> {
   await page.goto(path);

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useState, type ReactNode } from "react";
 import { Form as Fields } from "react-bootstrap";
 import { Form, useNavigation, useSearchParams } from "react-router";
-import { changedFinish, finishSchema, type Finish } from "#core/finish/finish";
+import { changedFinish, finishSchema, heightAmplitude, type Finish } from "#core/finish/finish";
 import type { WearLayer } from "#core/finish/wear";
 import type { WornLayer } from "#core/finish/material";
 import type { ReferenceRow } from "#server/reference/sql";
@@ -16,7 +16,16 @@ import { Copy, Remove } from "./CopyAndRemove";
 import { ANOTHER } from "./BesideChoice";
 import { FinishPicture } from "./FinishPicture";
 import { Specification } from "./Specification";
-import { gradeTexts, textsOf, typedFinish, typedWear, wearText, type FinishTexts } from "./typedFinish";
+import { StartingPoint } from "./StartingPoint";
+import {
+  changeTexts,
+  gradeTexts,
+  textsOf,
+  typedFinish,
+  typedWear,
+  wearText,
+  type FinishTexts,
+} from "./typedFinish";
 import type { Drawn } from "./usePicture";
 import { WearClauses } from "./WearClauses";
 
@@ -31,6 +40,19 @@ const wornLayers = (layers: readonly WearLayer[], referred: readonly Wear[]): Wo
     );
     return wear ? [{ ...wear, layer }] : [];
   });
+
+/** Relief that is thicker than the joint between two pieces is wide grows over it. */
+function reliefWarning(
+  finish: Finish,
+  { maps, repeat, gauge }: Pick<ReturnType<typeof useBench>["material"], "maps" | "repeat" | "gauge">,
+): string | undefined {
+  if (!maps.some(({ role }) => role === "height" || role === "bump")) return undefined;
+  const joint = Number(gauge?.joint ?? 0);
+  const { mm } = heightAmplitude(finish, repeat);
+  return joint > 0 && mm > joint
+    ? `The relief is ${mm} mm thick and the joint ${joint} mm wide: displaced, the pieces swell over it.`
+    : undefined;
+}
 
 /** Under the marks of a layer that is looked at by itself. */
 const PAPER = finishSchema.parse({ color: "#f7f4ec", roughness: 1, specularWeight: 0 });
@@ -180,24 +202,27 @@ export function FinishBench({
             <UndoRedo {...history} />
           </header>
           {isMaterial && (
-            <Fields.Group className="mb-2" controlId="for-renderer">
-              <Fields.Label>For</Fields.Label>
-              <Fields.Select
-                size="sm"
-                value={profile}
-                disabled={isTouched}
-                onChange={(event) => onProfile(event.target.value)}
-              >
-                <option value="">every renderer</option>
-                {profiles.map(({ id, name }) => (
-                  <option key={id} value={id}>
-                    {name}
-                    {id in corrections ? ", corrected" : ""}
-                  </option>
-                ))}
-              </Fields.Select>
-              {isTouched && <Fields.Text>Save first, or take it back.</Fields.Text>}
-            </Fields.Group>
+            <div className="finish-begin">
+              <Fields.Group className="mb-2" controlId="for-renderer">
+                <Fields.Label>For</Fields.Label>
+                <Fields.Select
+                  size="sm"
+                  value={profile}
+                  disabled={isTouched}
+                  onChange={(event) => onProfile(event.target.value)}
+                >
+                  <option value="">every renderer</option>
+                  {profiles.map(({ id, name }) => (
+                    <option key={id} value={id}>
+                      {name}
+                      {id in corrections ? ", corrected" : ""}
+                    </option>
+                  ))}
+                </Fields.Select>
+                {isTouched && <Fields.Text>Save first, or take it back.</Fields.Text>}
+              </Fields.Group>
+              <StartingPoint disabled={!mayMake} onChange={(change) => type(changeTexts(change))} />
+            </div>
           )}
           <input type="hidden" name="seen" value={material.revision} />
           <input type="hidden" name="seenName" value={material.name} />
@@ -227,6 +252,7 @@ export function FinishBench({
                 texts={texts}
                 received={textsOf(received)}
                 receivedWords={renderer ? "As for every renderer" : "As received"}
+                warning={reliefWarning(now, material)}
                 onType={(field, text, touched) =>
                   type(field === "grade" ? gradeTexts(text, received, maps) : { [field]: text }, touched)
                 }

@@ -124,6 +124,7 @@ export function SampleSheet({
             <>
               <canvas
                 ref={canvas("other")}
+                className="other"
                 {...pixels}
                 style={{ ...size, clipPath: `inset(0 ${100 - covered}% 0 0)` }}
               />

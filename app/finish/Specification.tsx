@@ -52,6 +52,8 @@ interface SpecificationProps {
   /** What that is called: "As received". */
   receivedWords: string;
   onType(field: FinishField, text: string, touched?: string): void;
+  /** What is to be said of the relief. */
+  warning?: string;
   /** The wear: it has a group of its own. */
   children: ReactNode;
 }
@@ -63,6 +65,7 @@ export function Specification({
   received,
   receivedWords,
   onType,
+  warning,
   children,
 }: SpecificationProps) {
   const layers = typedWear(texts.wear).filter(({ on }) => on);
@@ -88,6 +91,7 @@ export function Specification({
             {changed.length === 0 ? receivedWords.toLowerCase() : sentence(changed, texts)}
           </span>
         </summary>
+        {group === "relief" && warning && <p className="mark look">{warning}</p>}
         {fields.map((field) => (
           <Clause
             key={field}

@@ -1,4 +1,10 @@
-import { finishChangeSchema, finishSchema, type Finish, type FinishField } from "#core/finish/finish";
+import {
+  finishChangeSchema,
+  finishSchema,
+  type Finish,
+  type FinishChange,
+  type FinishField,
+} from "#core/finish/finish";
 import { GRADES, gradeChange } from "#core/finish/grades";
 import { FINISH_FIELDS, FINISH_VALUES, valueWords } from "#core/finish/valueFacts";
 import type { WearLayer } from "#core/finish/wear";
@@ -85,10 +91,18 @@ export function gradeTexts(
   maps: readonly { role: Role }[],
 ): Partial<FinishTexts> {
   const grade = GRADES.find(({ name }) => name === text.trim());
-  if (!grade) return { grade: text };
-  const changed = Object.entries(gradeChange(grade, received, maps)).map(([field, value]) => [
+  return grade ? changeTexts(gradeChange(grade, received, maps)) : { grade: text };
+}
+
+/** A change as it would be typed. */
+export function changeTexts(change: FinishChange): Partial<FinishTexts> {
+  const typed = Object.entries(change).map(([field, value]) => [
     field,
-    value === null || value === undefined ? "" : String(value),
+    value === null || value === undefined
+      ? ""
+      : typeof value === "boolean"
+        ? valueWords(field as FinishField, value)
+        : String(value),
   ]);
-  return Object.fromEntries(changed) as Partial<FinishTexts>;
+  return Object.fromEntries(typed) as Partial<FinishTexts>;
 }

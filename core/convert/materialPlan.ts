@@ -71,7 +71,7 @@ export interface MaterialPlan {
 }
 
 /** A planned layer and all that it reads beside itself. */
-export function layersUnder(layer: PlannedLayer): PlannedLayer[] {
+function layersUnder(layer: PlannedLayer): PlannedLayer[] {
   return [layer, ...(layer.normal ? layersUnder(layer.normal) : []), ...(layer.masks ?? [])];
 }
 

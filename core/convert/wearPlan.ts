@@ -31,8 +31,7 @@ const ROLES_OF_EFFECT: Record<WearEffect, Role[]> = {
 };
 
 /** Whether a layer changes what a role says. */
-export const wears = ({ layer }: WornLayer, role: Role): boolean =>
-  ROLES_OF_EFFECT[layer.effect].includes(role);
+const wears = ({ layer }: WornLayer, role: Role): boolean => ROLES_OF_EFFECT[layer.effect].includes(role);
 
 /** What of a material says how its wear can be laid on. */
 export type WornMaterial = Pick<MaterialState, "layout" | "repeat" | "maps" | "finish" | "wear">;

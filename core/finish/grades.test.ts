@@ -1,6 +1,7 @@
 import { describe, expect, test } from "@jest/globals";
 import { changedFinish, DEFAULT_FINISH, finishChangeSchema, finishSchema } from "#core/finish/finish";
 import { GRADES, gradeChange } from "#core/finish/grades";
+import { STARTING_POINTS } from "#core/finish/startingPoints";
 import { lightReflectance } from "#core/finish/lightReflectance";
 import { glossUnits } from "#core/shade/glossUnits";
 import { PLAIN_SURFACE } from "#core/shade/surface";
@@ -71,5 +72,24 @@ describe("the light reflectance value", () => {
       0.5,
     );
     expect(lightReflectance(DEFAULT_FINISH, [])).toBeUndefined();
+  });
+});
+
+describe("a starting point", () => {
+  test.each(STARTING_POINTS.map((one) => [one.name, one] as const))(
+    "%s can be saved, and says what it is",
+    (_, one) => {
+      expect(finishChangeSchema.safeParse(one.change).success).toBe(true);
+      expect(one.says).toMatch(/^[A-Z].*\.$/);
+    },
+  );
+
+  test("leaves nothing of the one before, and everything that it does not speak of", () => {
+    const [pane, , curtain] = STARTING_POINTS;
+    const given = finishSchema.parse({ tint: "#aabbcc", heightAmplitudeMm: 4 });
+    const after = changedFinish(changedFinish(given, pane.change), curtain.change);
+    expect(after).toEqual(changedFinish(given, curtain.change));
+    expect(after).toMatchObject({ tint: "#aabbcc", heightAmplitudeMm: 4, thinWalled: true });
+    expect(after.transmissionWeight).toBeUndefined();
   });
 });

@@ -33,7 +33,7 @@ const outOf = (x: number, y: number, rx: number, ry: number) =>
   (Math.hypot(x / rx, y / ry) - 1) * Math.min(rx, ry);
 
 /** From heel to toe. */
-export const FOOTPRINT_MM = 280;
+const FOOTPRINT_MM = 280;
 
 /** Footprints of walkers in both directions, and short scuffs: light marks. */
 export function footprints(size: PatternSize, seed: number): Raster {

@@ -57,7 +57,8 @@ export function wornReader(wear: readonly Laid[], repeat: Repeat): WornReader {
       const slopeY = (mmAt(x, y - stepMm) - mmAt(x, y + stepMm)) / (2 * stepMm);
       if (slopeX === 0 && slopeY === 0) return normal;
       const z = Math.max(1e-3, normal[2]);
-      return unit([normal[0] / z - slopeX, normal[1] / z - slopeY, 1]);
+      const [right, up] = normal;
+      return unit([right / z - slopeX, up / z - slopeY, 1]);
     },
     topMm: reliefs.reduce((sum, relief) => sum + Math.max(0, wornHeightMm(relief, relief.strength)), 0),
     hasRelief: reliefs.length > 0,

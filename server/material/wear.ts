@@ -61,7 +61,7 @@ export const listWear = (db: Db): Promise<Wear[]> =>
   );
 
 /** Layers in the revisions that are asked for; what is not there is left out. */
-export const findWear = (db: Db, asked: { material: string; revision: number }[]): Promise<Wear[]> =>
+const findWear = (db: Db, asked: { material: string; revision: number }[]): Promise<Wear[]> =>
   rows(
     db,
     wearSchema,

@@ -6,21 +6,9 @@ import { listOf, nameSchema } from "#server/http/api/shapes";
 import { mustFindMaterial } from "#server/material/queries";
 import { badField } from "#server/problem";
 import { changeReference, handInReference, removeReference } from "#server/reference/commands";
-import { listReferences, REFERENCE_STATES, type ReferenceRow } from "#server/reference/sql";
+import { listReferences, referenceSchema, type ReferenceRow } from "#server/reference/sql";
 
-const referenceShape = z.object({
-  id: z.string(),
-  name: z.string(),
-  sha256: z.string(),
-  /** The renderer that made it, by its profile's id. */
-  profile: z.string().nullable(),
-  placing: placingSchema.nullable(),
-  neutral: neutralSchema.nullable(),
-  state: z.enum(REFERENCE_STATES),
-  failure: z.string().nullable(),
-  width: z.number().nullable(),
-  height: z.number().nullable(),
-});
+const referenceShape = referenceSchema.omit({ madeBy: true, madeAt: true });
 
 const referenceAnswer = ({ madeBy: _by, madeAt: _at, ...reference }: ReferenceRow) => reference;
 

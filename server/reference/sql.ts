@@ -2,9 +2,9 @@ import { z } from "zod";
 import { neutralSchema, placingSchema, type Neutral, type Placing } from "#core/picture/reference";
 import { type Db, oneRow, rows } from "#server/db/database";
 
-export const REFERENCE_STATES = ["reading", "there", "failed"] as const;
+const REFERENCE_STATES = ["reading", "there", "failed"] as const;
 
-const referenceSchema = z.object({
+export const referenceSchema = z.object({
   id: z.string(),
   sha256: z.string(),
   name: z.string(),
