@@ -118,7 +118,7 @@ export function CompareBar({
         )}
       </div>
       {otherName !== undefined && (
-        <p className="finish-words number" aria-live="polite">
+        <p className="finish-words number" aria-live="polite" title={words}>
           {words}
         </p>
       )}
