@@ -100,9 +100,9 @@ export function FinishPicture({
     ...pixels,
     mmPerPx: factor / pxPerMm,
     centre:
-      shape === "panel"
-        ? { x: repeat.width / 2 + move.moved.x, y: repeat.height / 2 + move.moved.y }
-        : { x: 0, y: 0 },
+      shape === "block"
+        ? { x: 0, y: 0 }
+        : { x: repeat.width / 2 + move.moved.x, y: repeat.height / 2 + move.moved.y },
     cards,
   };
   const drawn: Record<string, Drawn | DrawnReference> = {

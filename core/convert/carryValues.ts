@@ -114,7 +114,8 @@ function whyNot({ material, profile, shown }: Context, field: FinishField): stri
     profile.delivers !== "images" && containerKind(profile.delivers).carries(field, material.finish);
   switch (field) {
     case "color":
-      if (shown.has("base_color")) return "the base color map says it";
+      // An image that is made for wear has the colour in it.
+      if (shown.has("base_color")) return has("base_color") ? "the base color map says it" : undefined;
       return wants.includes("base_color") ? undefined : NO_INPUT;
     case "tint":
     case "warmth":
@@ -126,7 +127,8 @@ function whyNot({ material, profile, shown }: Context, field: FinishField): stri
     case "roughness":
     case "metalness": {
       const roles: Role[] = field === "roughness" ? ["specular_roughness", "gloss"] : ["base_metalness"];
-      if (roles.some((role) => shown.has(role))) return `the ${field} map says it`;
+      if (roles.some((role) => shown.has(role)))
+        return has(...roles) ? `the ${field} map says it` : undefined;
       return roles.some((role) => wants.includes(role)) ? undefined : NO_INPUT;
     }
     case "roughnessScale":

@@ -590,7 +590,7 @@ function stepsOf(
     height: has("height") || has("bump"),
     opacity: has("geometry_opacity"),
     repeat: material.repeat !== null && files.length > 0,
-    plain: material.layout === "plain" && files.length === 0,
+    plain: material.layout === "plain" && files.every(({ role }) => role === "wear_mask"),
     wear: files.some(({ role }) => role === "wear_mask"),
     values: values.length > 0,
   };

@@ -69,7 +69,7 @@ const material = (roles: Role[], wear: WornLayer[], over: Partial<MaterialState>
   layout: roles.length === 0 ? "plain" : "repeating",
   repeat: roles.length === 0 ? null : { width: 600, height: 600 },
   sizeState: roles.length === 0 ? "unknown" : "known",
-  finish: finishSchema.parse({ heightAmplitudeMm: 10, ...(roles.length === 0 && { color: "#a06040" }) }),
+  finish: finishSchema.parse(roles.length === 0 ? { color: "#a06040" } : { heightAmplitudeMm: 10 }),
   maps: roles.map((role) => mapOf(role)),
   wear,
   ...over,
@@ -221,6 +221,13 @@ describe("baked wear", () => {
     expect(codes(8)).toEqual([255, 255, 255]);
     expect(codes(24)).toEqual([0xa0, 0x60, 0x40]);
     expect(plan.steps.join(" ")).not.toContain("there are no images");
+    expect(plan.notCarried).toEqual([]);
+    const rougher = planConversion(material([], [worn({})]), glossPathTracer);
+    expect([rougher.files.map(({ role }) => role), rougher.notCarried]).toEqual([["gloss"], []]);
+    // Laid on by the renderer, it leaves the colour to be entered.
+    const layered = planConversion(material([], [worn({})]), packedWalkthrough);
+    expect(layered.files.map(({ role }) => role)).toEqual(["wear_mask"]);
+    expect(layered.steps.join(" ")).toContain("Enter the colour and the roughness");
   });
 
   test("over what is placed once keeps its size, and over what has no size says what it took", () => {

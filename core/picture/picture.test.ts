@@ -3,6 +3,7 @@ import { finishSchema, type Finish } from "#core/finish/finish";
 import type { Laid } from "#core/finish/marks";
 import { sampleSet } from "#core/judge/testing";
 import { CONDITIONS, conditionSchema, type Condition } from "#core/picture/condition";
+import { FULLNESS } from "#core/picture/drape";
 import { environmentOf, whiteUnder } from "#core/picture/environment";
 import { makePicture } from "#core/picture/picture";
 import { roleTexture } from "#core/picture/roleTexture";
@@ -270,6 +271,48 @@ describe("a block", () => {
       return count;
     };
     expect(Math.abs(covered(deep) - covered(flat))).toBeGreaterThan(50);
+  });
+});
+
+describe("a drape", () => {
+  /** Upright stripes of 10 mm. */
+  const stripes = createRaster(40, 1, 3, 8);
+  for (let i = 0; i < stripes.data.length; i++) stripes.data[i] = Math.floor(i / 3) % 40 < 20 ? 40 : 220;
+  const cloth = (finish: Partial<Finish>): DrawnMaterial => ({
+    textures: { base_color: textureOf(stripes, { holds: "color", wraps: true }) },
+    finish: finishSchema.parse({ ...MATT, ...finish }),
+    repeat: { width: 20, height: 20 },
+    heightMm: 0,
+  });
+  const view: View = { ...VIEW, shape: "drape", width: 700, height: 4, mmPerPx: 1 };
+  const row = (material: DrawnMaterial, condition: Condition) =>
+    [makePicture(material, view, condition)].flatMap((picture) =>
+      Array.from({ length: 700 }, (_, x) => at(picture, x, 2)[1]),
+    );
+
+  test("has more cloth than it is wide, at its real size, and its folds are lit from one side", () => {
+    const picture = makePicture(cloth({}), view, { ...CONDITIONS.studio, lampShare: 0 });
+    const light = Array.from({ length: 700 }, (_, x) => at(picture, x, 2)[1]);
+    const middle = (Math.max(...light) + Math.min(...light)) / 2;
+    // Where folds face away, a stripe is narrower than a pixel: the flanks are left out on both sides of the sum.
+    const edges = light.filter((value, x) => x > 0 && value > middle !== light[x - 1] > middle).length;
+    expect(edges / 70).toBeGreaterThan(1.1);
+    expect(edges / 70).toBeLessThan(FULLNESS * 1.05);
+    expect(FULLNESS).toBeGreaterThan(1.4);
+
+    const grey: DrawnMaterial = { ...cloth({ color: "#bbbbbb" }), textures: {} };
+    const side = { ...CONDITIONS.studio, lampShare: 1, lampAround: 0, lampAbove: 30 };
+    const lit = makePicture(grey, view, side);
+    // The lamp stands at the right: of a fold whose top lies at 70 mm the right flank is light, and the left one dark.
+    expect(at(lit, 350 + 70 + 35, 2)[1]).toBeGreaterThan(3 * at(lit, 350 + 70 - 35, 2)[1]);
+  });
+
+  test("that is thin glows where light falls on its back", () => {
+    const curtain = cloth({ thinWalled: true, translucencyWeight: 0.5 });
+    const mean = (values: number[]) => values.reduce((sum, value) => sum + value, 0) / values.length;
+    const dark = { ...CONDITIONS.behind, behind: 0 };
+    expect(mean(row(curtain, CONDITIONS.behind))).toBeGreaterThan(1.5 * mean(row(curtain, dark)));
+    expect(mean(row(cloth({}), CONDITIONS.behind))).toBeCloseTo(mean(row(cloth({}), dark)), 6);
   });
 });
 

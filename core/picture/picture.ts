@@ -1,5 +1,6 @@
 import { blockShape } from "#core/picture/block";
 import type { Condition } from "#core/picture/condition";
+import { drapeShape } from "#core/picture/drape";
 import { environmentOf, whiteUnder, type Environment } from "#core/picture/environment";
 import { panelShape } from "#core/picture/panel";
 import type { Shape } from "#core/picture/shape";
@@ -32,7 +33,7 @@ export function makePicture(
   rows: readonly [from: number, before: number] = [0, view.height],
 ): Raster {
   const reader = surfaceReader(material);
-  const shape = (view.shape === "panel" ? panelShape : blockShape)(view, material.repeat, reader);
+  const shape = SHAPES_OF[view.shape](view, material.repeat, reader);
   const lights = lightsOf(condition);
   const out = createRaster(view.width, rows[1] - rows[0], 3, 8);
   const encode = srgbEncoder(8);
@@ -45,6 +46,12 @@ export function makePicture(
     }
   return out;
 }
+
+/** Cloth in folds shows its relief by its normals alone. */
+const SHAPES_OF = { panel: panelShape, block: blockShape, drape: drapeShape } satisfies Record<
+  View["shape"],
+  unknown
+>;
 
 interface Lights {
   environment: Environment;

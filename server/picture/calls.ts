@@ -77,7 +77,7 @@ export const PICTURE_CALLS: Call[] = [
     method: "get",
     path: "/materials/:id/picture",
     summary:
-      "The material under a condition, drawn by the shading model: width, height, shape (panel or block), condition (studio, grazing, low-sun, behind), lampAround, lampAbove, exposureStops, mmPerPx, revision, profile (with its corrections)",
+      "The material under a condition, drawn by the shading model: width, height, shape (panel, block or drape), condition (studio, grazing, low-sun, behind), lampAround, lampAbove, exposureStops, mmPerPx, revision, profile (with its corrections)",
     status: 200,
     gives: { "image/png": {} },
     async raw({ params, request, response }) {

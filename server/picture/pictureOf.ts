@@ -168,7 +168,7 @@ function askedOf(material: MaterialRow, ask: PictureAsk): Drawn {
     height: ask.height,
     // A repeat and a half, but no more than a wall.
     mmPerPx: ask.mmPerPx ?? Math.min(4000, 1.5 * repeat.width) / ask.width,
-    centre: ask.shape === "panel" ? { x: repeat.width / 2, y: repeat.height / 2 } : { x: 0, y: 0 },
+    centre: ask.shape === "block" ? { x: 0, y: 0 } : { x: repeat.width / 2, y: repeat.height / 2 },
     cards: false,
   };
   // By the same names that keep what it is drawn from: what they refer to is in the rest.

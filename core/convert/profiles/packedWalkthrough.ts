@@ -51,7 +51,10 @@ export const packedWalkthrough = profileSchema.parse({
       when: "wear",
       text: "Lay each wear map over the material, in their order, with the size, the strength and the effect that settings.json has for it; light is where its marks are.",
     },
-    { when: "plain", text: "Enter the colour and the roughness from settings.json; there are no images." },
+    {
+      when: "plain",
+      text: "Enter the colour and the roughness from settings.json; the material itself has no images.",
+    },
     { when: "values", text: "Enter from settings.json: {values}." },
   ],
 });
