@@ -12,13 +12,22 @@ interface BesideChoiceProps {
   material: string;
   names: string[];
   references: ReferenceRow[];
+  profiles: { id: string; name: string }[];
   other: string;
   onOther(name: string): void;
   mayMake: boolean;
 }
 
 /** What the material is compared with: a state of it, another one, or a picture. */
-export function BesideChoice({ material, names, references, other, onOther, mayMake }: BesideChoiceProps) {
+export function BesideChoice({
+  material,
+  names,
+  references,
+  profiles,
+  other,
+  onOther,
+  mayMake,
+}: BesideChoiceProps) {
   const file = useRef<HTMLInputElement>(null);
   const [trouble, setTrouble] = useState("");
   async function handIn(picture: File) {
@@ -50,9 +59,10 @@ export function BesideChoice({ material, names, references, other, onOther, mayM
             <option value={ANOTHER}>another material …</option>
           </optgroup>
           <optgroup label="Pictures">
-            {references.map(({ id, name, state }) => (
+            {references.map(({ id, name, profile, state }) => (
               <option key={id} value={id}>
                 {name}
+                {profile ? `, by ${profiles.find((one) => one.id === profile)?.name ?? profile}` : ""}
                 {state === "there" ? "" : state === "reading" ? ", being read" : ", cannot be read"}
               </option>
             ))}

@@ -99,6 +99,9 @@ export function CompareBar({
               />{" "}
               side by side
             </label>
+            <span className="dim" title="While the key B is held on the picture, both are shown in turn">
+              hold B: in turn
+            </span>
             {onPlace && (
               <Button size="sm" variant="outline-secondary" onClick={onPlace}>
                 Place the picture

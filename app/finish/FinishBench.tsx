@@ -129,7 +129,9 @@ export function FinishBench({
   // eslint-disable-next-line react-hooks/exhaustive-deps -- the same for as long as this form stands
   const now = useMemo(() => typedFinish(finish, texts), [texts]);
   const [, search] = useSearchParams();
-  const [other, setOther] = useState(beside?.name ?? "");
+  // A correction is judged by what its renderer made of the material, where that was handed in.
+  const made = references.find((one) => one.state === "there" && one.profile === (profile || undefined));
+  const [other, setOther] = useState(beside?.name ?? made?.id ?? "");
   const referred: Wear[] = useMemo(
     () => [
       ...material.wear.map(({ layer, ...wear }) => ({

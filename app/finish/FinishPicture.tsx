@@ -134,6 +134,7 @@ export function FinishPicture({
           material={material.id}
           names={Object.keys(others)}
           references={references}
+          profiles={profiles}
           other={other}
           onOther={onOther}
           mayMake={mayMake}

@@ -138,6 +138,21 @@ test("every call, answered well, answers as openapi.json says", async () => {
     (await ask("GET", `/materials/${brick}/judgement?widthPx=1920`)).maps[0].holdsUpFrom,
   ).toBeGreaterThan(0);
   await (await whileQueued(studio.api("GET", `/materials/${brick}/picture?width=40`))).response.arrayBuffer();
+
+  // What it is judged against, and what wears it.
+  const reference = await ask("POST", `/materials/${brick}/references?name=Page`, turned);
+  await runQueued();
+  const references = `/materials/${brick}/references`;
+  expect((await ask("GET", references)).items).toMatchObject([{ id: reference.id, state: "there" }]);
+  await ask("PATCH", `${references}/${reference.id}`, { neutral: { x: 0.5, y: 0.5, reflects: 18 } });
+  const compared = await whileQueued(studio.api("GET", `/materials/${brick}/difference?with=reference`));
+  expect(compared.json.deltaE2000).toBeGreaterThan(0);
+  await ask("DELETE", `${references}/${reference.id}`);
+  const grey = await sharp(turned).greyscale().png().toBuffer();
+  const scuffs = await accept((await takeAllIn({ "floor_scuffs.png": grey })).id);
+  expect((await ask("GET", `/materials/${scuffs}/wearers`)).items).toEqual([]);
+  expect(await ask("POST", `/materials/${scuffs}/wearers`, {})).toEqual({ saved: [], failed: [] });
+  await ask("DELETE", `/materials/${scuffs}`);
   await ask("POST", `/materials/${brick}/mends`, { kind: "even-out" });
   await runQueued();
   expect((await ask("GET", `/materials/${brick}/mends`)).items[0].state).toBe("done");
