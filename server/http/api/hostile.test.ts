@@ -66,7 +66,9 @@ describe.each(shaped.map((call) => [nameOf(call), call] as const))("%s", (_, cal
         io: "input",
         unrepresentable: "any",
       }) as Shape;
-      for (const value of ["%00", "a%00b", "%ff", "1e999", "-1", "%F0%9F%A7%B1", "x".repeat(3000)])
+      // All of them together have to be an address that Node still reads.
+      const long = "x".repeat(Math.floor(12_000 / Math.max(1, Object.keys(properties).length)));
+      for (const value of ["%00", "a%00b", "%ff", "1e999", "-1", "%F0%9F%A7%B1", long])
         queries.push(
           `?${Object.keys(properties)
             .map((name) => `${name}=${value}`)
