@@ -67,9 +67,10 @@ function colorChanger({ data, bitDepth }: Raster, layers: readonly Laid[], marks
   const encode = srgbEncoder(bitDepth);
   const tints = layers.map(({ layer }) => hexToLinear(layer.tint ?? "#ffffff"));
   return (at, xMm, yMm) => {
-    for (const [i, tint] of tints.entries()) {
+    for (let i = 0; i < tints.length; i++) {
       const by = marks[i](xMm, yMm);
       if (by === 0) continue;
+      const tint = tints[i];
       for (let c = 0; c < 3; c++) {
         const value = toLinear[data[at + c]];
         data[at + c] = encode(value + (tint[c] - value) * by);
@@ -81,12 +82,25 @@ function colorChanger({ data, bitDepth }: Raster, layers: readonly Laid[], marks
 function roughnessChanger(raster: Raster, isGloss: boolean, layers: readonly Laid[], marks: Marks): Change {
   const most = maxValue(raster);
   const { data } = raster;
+  const effects = layers.map(({ layer }) => layer.effect as "rougher" | "smoother");
   return (at, xMm, yMm) => {
     let roughness = data[at] / most;
     if (isGloss) roughness = 1 - roughness;
-    for (const [i, { layer }] of layers.entries())
-      roughness = wornRoughness(roughness, layer.effect as "rougher" | "smoother", marks[i](xMm, yMm));
+    for (let i = 0; i < effects.length; i++)
+      roughness = wornRoughness(roughness, effects[i], marks[i](xMm, yMm));
     data[at] = Math.round((isGloss ? 1 - roughness : roughness) * most);
+  };
+}
+
+// By index, and not by entries: these run for each pixel of an image of millions.
+
+/** What all layers together add, in millimetres. */
+function heightOf(layers: readonly Laid[], marks: Marks): (xMm: number, yMm: number) => number {
+  const full = layers.map(({ layer }) => wornHeightMm(layer, 1));
+  return (xMm, yMm) => {
+    let sum = 0;
+    for (let i = 0; i < full.length; i++) sum += full[i] * marks[i](xMm, yMm);
+    return sum;
   };
 }
 
@@ -100,11 +114,7 @@ function normalChanger(
   const most = maxValue(raster);
   const { data } = raster;
   const up = green === "+Y" ? 1 : -1;
-  const heightAt = (xMm: number, yMm: number) => {
-    let sum = 0;
-    for (const [i, { layer }] of layers.entries()) sum += wornHeightMm(layer, marks[i](xMm, yMm));
-    return sum;
-  };
+  const heightAt = heightOf(layers, marks);
   return (at, xMm, yMm) => {
     const slopeX = (heightAt(xMm + pixelMm.x, yMm) - heightAt(xMm - pixelMm.x, yMm)) / (2 * pixelMm.x);
     const slopeY = (heightAt(xMm, yMm - pixelMm.y) - heightAt(xMm, yMm + pixelMm.y)) / (2 * pixelMm.y);
@@ -112,7 +122,7 @@ function normalChanger(
     const z = Math.max(1e-3, (data[at + 2] / most) * 2 - 1);
     const x = ((data[at] / most) * 2 - 1) / z - slopeX;
     const y = ((data[at + 1] / most) * 2 - 1) / z - up * slopeY;
-    const length = Math.hypot(x, y, 1);
+    const length = Math.sqrt(x * x + y * y + 1);
     data[at] = Math.round(((x / length + 1) / 2) * most);
     data[at + 1] = Math.round(((y / length + 1) / 2) * most);
     data[at + 2] = Math.round(((1 / length + 1) / 2) * most);
@@ -127,9 +137,9 @@ function heightChanger(
 ): Change {
   const most = maxValue(raster);
   const { data } = raster;
+  const heightAt = heightOf(layers, marks);
   return (at, xMm, yMm) => {
-    let mm = (data[at] / most) * from.spanMm + from.lowestMm;
-    for (const [i, { layer }] of layers.entries()) mm += wornHeightMm(layer, marks[i](xMm, yMm));
+    const mm = (data[at] / most) * from.spanMm + from.lowestMm + heightAt(xMm, yMm);
     data[at] = Math.round(Math.min(1, Math.max(0, (mm - to.lowestMm) / to.spanMm)) * most);
   };
 }
