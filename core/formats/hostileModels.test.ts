@@ -22,8 +22,13 @@ async function growth(read: (text: string) => unknown, make: (size: number) => s
     return best;
   };
   await least(make(2000));
-  const [small, large] = [await least(make(50_000)), await least(make(400_000))];
-  return large / Math.max(small, 0.5);
+  let ratio = Infinity;
+  // What is not linear is so each time; a machine that was busy is quieter the next.
+  for (let round = 0; round < 3 && ratio > 16; round++) {
+    const [small, large] = [await least(make(50_000)), await least(make(400_000))];
+    ratio = Math.min(ratio, large / Math.max(small, 0.5));
+  }
+  return ratio;
 }
 
 const usda = (body: string) => `#usda 1.0\n${body}`;
