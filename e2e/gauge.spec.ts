@@ -120,7 +120,7 @@ test("a search that begins while somebody else changes the material is not taken
     data: { name },
   });
   expect(changed.status()).toBe(200);
-  await expect(page.getByRole("button", { name: /Quay paver/ })).toBeVisible();
+  await expect(page.getByRole("button", { name: /Cast wall/ })).toBeVisible();
   expect(errors).toEqual([]);
   await page.unrouteAll();
 });

@@ -14,7 +14,7 @@ const MOST = 12;
 /** Materials by words, for choosing one within another screen. */
 export const loader = look(async ({ request }: Route.LoaderArgs) => {
   const text = new URL(request.url).searchParams.get("text")?.slice(0, 200) ?? "";
-  const { items } = await listSamples(database(), { q: text, limit: MOST });
+  const { items } = await listSamples(database(), { q: text, kind: "material", limit: MOST });
   const found: FoundMaterial[] = items.map(
     ({ id, code, name, repeat, sizeState, preview, layout, color }) => ({
       id,
