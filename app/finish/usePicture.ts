@@ -23,7 +23,7 @@ import type {
 /** Side of the maps that a picture on the screen is made from. */
 const SIDE = 1024;
 /** A picture of so many pixels is drawn while somebody turns a value. */
-const COARSE_PIXELS = 36_000;
+const COARSE_PIXELS = 28_000;
 const REST_MS = 350;
 const MOST_WORKERS = 4;
 

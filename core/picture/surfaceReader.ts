@@ -61,6 +61,7 @@ export function surfaceReader({
   wear = [],
 }: DrawnMaterial): SurfaceReader {
   const worn = wornReader(wear, repeat);
+  const isWorn = wear.length > 0;
   const adjustment = colorAdjustment(finish);
   const adjust: (color: Rgb) => Rgb = adjustment ? adjusterOf(adjustment) : (color) => color;
   const rough = roughnessAdjustment(finish);
@@ -110,14 +111,12 @@ export function surfaceReader({
       const opacity = grey("geometry_opacity", u, v) ?? 1;
       const translucency = color("subsurface_color", u, v);
       const emission = color("emission_color", u, v);
+      const bareColor = base ? adjust(base) : plain;
+      const bareRoughness = adjustedRoughness(grey("specular_roughness", u, v) ?? finish.roughness, rough);
       const surface: Surface = {
         ...constant,
-        baseColor: worn.color(base ? adjust(base) : plain, u, v),
-        roughness: worn.roughness(
-          adjustedRoughness(grey("specular_roughness", u, v) ?? finish.roughness, rough),
-          u,
-          v,
-        ),
+        baseColor: isWorn ? worn.color(bareColor, u, v) : bareColor,
+        roughness: isWorn ? worn.roughness(bareRoughness, u, v) : bareRoughness,
         metalness: grey("base_metalness", u, v) ?? finish.metalness,
         specularWeight: constant.specularWeight * (grey("specular_weight", u, v) ?? 1),
         specularColor: times(constant.specularColor, color("specular_color", u, v) ?? WHITE),
