@@ -30,12 +30,16 @@ export function BesideChoice({
 }: BesideChoiceProps) {
   const file = useRef<HTMLInputElement>(null);
   const [trouble, setTrouble] = useState("");
+  const [sending, setSending] = useState("");
   async function handIn(picture: File) {
     try {
       setTrouble("");
+      setSending(picture.name);
       onOther(await askReferences.handIn(material, picture));
     } catch (error) {
       setTrouble(error instanceof Error ? error.message : String(error));
+    } finally {
+      setSending("");
     }
   }
   const chosen = references.find(({ id }) => id === other);
@@ -82,6 +86,7 @@ export function BesideChoice({
           event.target.value = "";
         }}
       />
+      {sending && <p role="status">Sending {sending} …</p>}
       {(trouble || chosen?.failure) && (
         <p className="mark wrong" role="alert">
           {trouble || chosen?.failure}

@@ -1,19 +1,18 @@
 import type { ReactNode } from "react";
 import { Form } from "react-router";
-import { ArrowsMove, BoundingBox, Crosshair, Eyedropper } from "react-bootstrap-icons";
 import { Button } from "../components/Button";
 import type { Arrangement, Mode, Parts } from "./SampleSheet";
 import type { useCompared } from "./useCompared";
 
-const MODES: { mode: Mode; name: string; says: string; icon: typeof ArrowsMove }[] = [
-  { mode: "move", name: "Move", says: "Drag the view, or use the arrow keys", icon: ArrowsMove },
+const MODES: { mode: Mode; word: string; name: string; says: string }[] = [
+  { mode: "move", word: "Move", name: "Move", says: "Drag the view, or use the arrow keys" },
   {
     mode: "mark",
+    word: "Mark",
     name: "Mark",
     says: "Drag over the part that is compared; a click takes it away",
-    icon: BoundingBox,
   },
-  { mode: "pick", name: "Pick a colour", says: "Click on a spot", icon: Eyedropper },
+  { mode: "pick", word: "Pick", name: "Pick a colour", says: "Click on a spot" },
 ];
 
 interface CompareBarProps {
@@ -63,7 +62,7 @@ export function CompareBar({
     <div className="finish-compare">
       <div className="finish-split">
         <div role="group" aria-label="What the pointer does" className="btn-group btn-group-sm">
-          {MODES.map(({ mode: one, name: called, says, icon: Icon }) => (
+          {MODES.map(({ mode: one, word, name: called, says }) => (
             <button
               key={one}
               type="button"
@@ -74,13 +73,13 @@ export function CompareBar({
               disabled={!isPanel}
               onClick={() => onMode(one)}
             >
-              <Icon aria-hidden="true" />
+              {word}
             </button>
           ))}
         </div>
         {isMoved && (
           <button type="button" className="plain-button" onClick={onBack}>
-            <Crosshair aria-hidden="true" /> Back to the middle
+            Back to the middle
           </button>
         )}
         {hasParts && (
@@ -99,9 +98,6 @@ export function CompareBar({
               />{" "}
               side by side
             </label>
-            <span className="dim" title="While the key B is held on the picture, both are shown in turn">
-              hold B: in turn
-            </span>
             {onPlace && (
               <Button size="sm" variant="outline-secondary" onClick={onPlace}>
                 Place the picture

@@ -182,7 +182,7 @@ export function FinishPicture({
           move={move}
           parts={parts}
           onParts={setParts}
-          onPick={(side, place) => compare.pick(side, place, { finish, base: baseOf(maps.now), repeat })}
+          onPick={(side, place) => compare.pick(place, pickedFrom(drawn[side], maps[side]))}
         >
           {!material.repeat && material.layout !== "plain" && (
             <p className="wall-warning mark look">size unknown: not to scale</p>
@@ -201,7 +201,7 @@ export function FinishPicture({
       </div>
       <p className="finish-figures number">
         {figureWords}
-        <span>{isWhole ? "" : "drawing …"}</span>
+        <span>{!isWhole ? "drawing …" : compared ? "hold B: in turn" : ""}</span>
       </p>
       <CompareBar
         otherName={compared && otherName}
@@ -236,6 +236,12 @@ export function FinishPicture({
 }
 
 const baseOf = (maps: SentMap[] | undefined) => maps?.find(({ role }) => role === "base_color");
+
+/** What a colour is picked from, where that is a material. */
+const pickedFrom = (shown: Drawn | DrawnReference, maps: SentMap[] | undefined) =>
+  "reference" in shown
+    ? undefined
+    : { finish: shown.finish, base: baseOf(maps), repeat: guessedRepeat(shown.material) };
 
 /** One that has been read; another one shows nothing. */
 function drawnReference({

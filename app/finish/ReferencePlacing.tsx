@@ -11,7 +11,11 @@ import { askReferences } from "./askReferences";
 import { grabbed, placingOf, startPlacing, type PlacingTexts, type Tool } from "./typedPlacing";
 
 const TOOLS: { tool: Tool; name: string; says: string }[] = [
-  { tool: "points", name: "Two points", says: "Drag both ends onto something whose length is known." },
+  {
+    tool: "points",
+    name: "Two points",
+    says: "Drag both ends onto something whose length is known, or move them by the arrow keys: Enter goes to the next.",
+  },
   {
     tool: "corners",
     name: "Four corners",
@@ -34,7 +38,9 @@ export function ReferencePlacing({ material, reference, profiles, onDone }: Refe
   const { revalidate } = useRevalidator();
   const [texts, setTexts] = useState<PlacingTexts>(() => startPlacing(reference, unit));
   const [tool, setTool] = useState<Tool>(reference.placing?.by ?? "points");
-  const [held, setHeld] = useState<number>();
+  /** The point that the arrow keys move, and whether the pointer holds it. */
+  const [chosen, setChosen] = useState(0);
+  const [isHeld, setHeld] = useState(false);
   const [trouble, setTrouble] = useState("");
   const [isBusy, setBusy] = useState(false);
   const size = { width: reference.width ?? 1, height: reference.height ?? 1 };
@@ -70,6 +76,8 @@ export function ReferencePlacing({ material, reference, profiles, onDone }: Refe
   };
   const inPixels = ({ x, y }: { x: number; y: number }) => ({ x: x * size.width, y: y * size.height });
   const inShares = ({ x, y }: { x: number; y: number }) => ({ x: x / size.width, y: y / size.height });
+  const at = Math.min(chosen, Math.max(0, points.length - 1));
+  const active = points[at] ?? texts.grey ?? { x: 0.5, y: 0.5 };
   return (
     <form
       className="reference-placing"
@@ -165,13 +173,22 @@ export function ReferencePlacing({ material, reference, profiles, onDone }: Refe
         drawing={{
           onStart(point, reach) {
             if (tool === "grey") return set({ grey: inShares(point) });
-            setHeld(grabbed(points.map(inPixels), point, reach));
+            const near = grabbed(points.map(inPixels), point, reach);
+            if (near !== undefined) setChosen(near);
+            setHeld(near !== undefined);
           },
           onMove(point) {
-            if (held !== undefined) move(held, inShares(point));
+            if (isHeld) move(at, inShares(point));
           },
-          onEnd: () => setHeld(undefined),
-          active: held === undefined ? undefined : inPixels(points[held]),
+          onEnd: () => setHeld(false),
+          active: inPixels(active),
+          onNudge(dx, dy) {
+            const { x, y } = inPixels(active);
+            const moved = inShares({ x: x + dx, y: y + dy });
+            if (tool === "grey") set({ grey: moved });
+            else move(at, moved);
+          },
+          onNext: () => setChosen((at + 1) % Math.max(1, points.length)),
         }}
         overlay={(toView) => {
           const shown = points.map((point) => toView(inPixels(point)));
@@ -181,7 +198,7 @@ export function ReferencePlacing({ material, reference, profiles, onDone }: Refe
               <polygon points={shown.map(({ x, y }) => `${x},${y}`).join(" ")} />
               {shown.map(({ x, y }, i) => (
                 <g key={i}>
-                  <circle cx={x} cy={y} r={7} />
+                  <circle cx={x} cy={y} r={i === at ? 10 : 7} />
                   <text x={x + 10} y={y - 8}>
                     {i + 1}
                   </text>

@@ -33,11 +33,6 @@ export function WearLayerFields({ layer, wear, onChange }: WearLayerFieldsProps)
       amountMm: isRelief(next) ? (amountMm ?? FIRST_MM) : undefined,
       tint: next === "tint" ? (tint ?? FIRST_TINT) : undefined,
     });
-  const number = (text: string) => (text.trim() === "" ? undefined : Number(text));
-  const resize = (changed: Partial<typeof size>) => {
-    const repeat = { ...size, ...changed };
-    if (repeat.width >= 1 && repeat.height >= 1) onChange({ repeat }, "size");
-  };
   return (
     <div className="wear-fields">
       <WearPreview wear={wear} polarity={polarity} />
@@ -56,27 +51,12 @@ export function WearLayerFields({ layer, wear, onChange }: WearLayerFieldsProps)
       <p className="aside wide" id={`${id}-says`}>
         {EFFECT_SAYS[effect]}
       </p>
-      <label htmlFor={`${id}-strength`}>Strength</label>
-      <div className="clause-set">
-        <input
-          type="range"
-          aria-label="strength, slider"
-          min={0}
-          max={1}
-          step={0.01}
-          value={strength}
-          onChange={(event) => onChange({ strength: Number(event.target.value) }, "strength")}
-        />
-        <input
-          id={`${id}-strength`}
-          type="number"
-          className="form-control"
-          step="any"
-          value={strength}
-          onChange={(event) => onChange({ strength: number(event.target.value) ?? 0 }, "strength")}
-        />
-        <span className="unit" />
-      </div>
+      <Amount
+        label="Strength"
+        value={strength}
+        slider={[0, 1, 0.01]}
+        onChange={(value) => onChange({ strength: value }, "strength")}
+      />
       {effect === "tint" && (
         <>
           <label htmlFor={`${id}-tint`}>Colour</label>
@@ -89,29 +69,13 @@ export function WearLayerFields({ layer, wear, onChange }: WearLayerFieldsProps)
         </>
       )}
       {isRelief(effect) && (
-        <>
-          <label htmlFor={`${id}-amount`}>{effect === "cut-in" ? "Depth" : "Height"}</label>
-          <div className="clause-set">
-            <input
-              type="range"
-              aria-label="depth or height, slider"
-              min={0}
-              max={10}
-              step={0.05}
-              value={amountMm ?? 0}
-              onChange={(event) => onChange({ amountMm: Number(event.target.value) }, "amount")}
-            />
-            <input
-              id={`${id}-amount`}
-              type="number"
-              className="form-control"
-              step="any"
-              value={amountMm ?? 0}
-              onChange={(event) => onChange({ amountMm: number(event.target.value) ?? 0 }, "amount")}
-            />
-            <span className="unit">mm</span>
-          </div>
-        </>
+        <Amount
+          label={effect === "cut-in" ? "Depth" : "Height"}
+          value={amountMm ?? 0}
+          slider={[0, 10, 0.05]}
+          unit="mm"
+          onChange={(value) => onChange({ amountMm: value }, "amount")}
+        />
       )}
       <label htmlFor={`${id}-polarity`}>Marks are the</label>
       <select
@@ -126,28 +90,15 @@ export function WearLayerFields({ layer, wear, onChange }: WearLayerFieldsProps)
           </option>
         ))}
       </select>
-      <label htmlFor={`${id}-width`}>Size</label>
-      <div className="wear-pair">
-        <input
-          id={`${id}-width`}
-          type="number"
-          className="form-control"
-          aria-label="width of the wear in mm"
-          step="any"
-          value={Number(size.width.toFixed(2))}
-          onChange={(event) => resize({ width: number(event.target.value) })}
-        />
-        ×
-        <input
-          type="number"
-          className="form-control"
-          aria-label="height of the wear in mm"
-          step="any"
-          value={Number(size.height.toFixed(2))}
-          onChange={(event) => resize({ height: number(event.target.value) })}
-        />
-        <span className="unit">mm</span>
-      </div>
+      <Lengths
+        label="Size"
+        between="×"
+        names={["width of the wear in mm", "height of the wear in mm"]}
+        values={[Number(size.width.toFixed(2)), Number(size.height.toFixed(2))]}
+        onChange={(width, height) => {
+          if (width >= 1 && height >= 1) onChange({ repeat: { width, height } }, "size");
+        }}
+      />
       <p className="aside wide">
         {layer.repeat ? (
           <>
@@ -175,28 +126,13 @@ export function WearLayerFields({ layer, wear, onChange }: WearLayerFieldsProps)
           </option>
         ))}
       </select>
-      <label htmlFor={`${id}-x`}>Begins at</label>
-      <div className="wear-pair">
-        <input
-          id={`${id}-x`}
-          type="number"
-          className="form-control"
-          aria-label="begins to the right at, mm"
-          step="any"
-          value={start.x}
-          onChange={(event) => onChange({ start: { ...start, x: number(event.target.value) ?? 0 } }, "start")}
-        />
-        ,
-        <input
-          type="number"
-          className="form-control"
-          aria-label="begins downwards at, mm"
-          step="any"
-          value={start.y}
-          onChange={(event) => onChange({ start: { ...start, y: number(event.target.value) ?? 0 } }, "start")}
-        />
-        <span className="unit">mm</span>
-      </div>
+      <Lengths
+        label="Begins at"
+        between=","
+        names={["begins to the right at, mm", "begins downwards at, mm"]}
+        values={[start.x, start.y]}
+        onChange={(x, y) => onChange({ start: { x, y } }, "start")}
+      />
       {wear.currentRevision > wear.revision && (
         <p className="mark look wide">
           Revision {wear.revision} of {wear.code} is laid on; there is a newer one.{" "}
@@ -210,5 +146,71 @@ export function WearLayerFields({ layer, wear, onChange }: WearLayerFieldsProps)
         </p>
       )}
     </div>
+  );
+}
+
+interface AmountProps {
+  label: string;
+  value: number;
+  slider: readonly [from: number, to: number, step: number];
+  unit?: string;
+  onChange(value: number): void;
+}
+
+/** A slider with its number; more than the slider offers can be typed. */
+function Amount({ label, value, slider: [min, max, step], unit = "", onChange }: AmountProps) {
+  const id = useId();
+  const type = ({ target }: { target: { value: string } }) => onChange(Number(target.value));
+  return (
+    <>
+      <label htmlFor={id}>{label}</label>
+      <div className="clause-set">
+        <input
+          type="range"
+          aria-label={`${label.toLowerCase()}, slider`}
+          {...{ min, max, step, value }}
+          onChange={type}
+        />
+        <input id={id} type="number" className="form-control" step="any" value={value} onChange={type} />
+        <span className="unit">{unit}</span>
+      </div>
+    </>
+  );
+}
+
+interface LengthsProps {
+  label: string;
+  between: string;
+  /** What each is called. */
+  names: readonly [string, string];
+  values: readonly [number, number];
+  onChange(first: number, second: number): void;
+}
+
+/** Two lengths in millimetres. */
+function Lengths({ label, between, names, values: [first, second], onChange }: LengthsProps) {
+  const id = useId();
+  const common = { type: "number", className: "form-control", step: "any" } as const;
+  return (
+    <>
+      <label htmlFor={id}>{label}</label>
+      <div className="wear-pair">
+        <input
+          {...common}
+          id={id}
+          aria-label={names[0]}
+          value={first}
+          onChange={({ target }) => onChange(Number(target.value), second)}
+        />
+        {between}
+        <input
+          {...common}
+          aria-label={names[1]}
+          value={second}
+          onChange={({ target }) => onChange(first, Number(target.value))}
+        />
+        <span className="unit">mm</span>
+      </div>
+    </>
   );
 }

@@ -102,19 +102,24 @@ export function useCompared({ box, view, middle, parts, drawn, isWhole, ask, con
       const answer = await ask("now", viewOf(part), { condition, target });
       setMatch(answer && "after" in answer ? answer : undefined);
     },
-    /** Of a material its own colour, without light; of a picture what it shows. */
+    /**
+     * Of a material its own colour, without light; of a picture what it shows.
+     * @param material that side's, where it is one
+     */
     pick(
-      side: Side,
       place: { x: number; y: number },
-      own: { finish: Finish; base: SentMap | undefined; repeat: Repeat },
+      material: { finish: Finish; base: SentMap | undefined; repeat: Repeat } | undefined,
     ) {
       if (!view) return;
-      if (side === "now") {
+      if (material) {
         const x = view.centre.x + (place.x - 0.5) * view.width * view.mmPerPx;
         const y = view.centre.y + (place.y - 0.5) * view.height * view.mmPerPx;
-        const { width, height } = own.repeat;
-        const at = { u: x / width, v: y / height, radiusPx: RADIUS_PX };
-        const color = colorAt(own.finish, own.base, at);
+        const { finish, base, repeat } = material;
+        const color = colorAt(finish, base, {
+          u: x / repeat.width,
+          v: y / repeat.height,
+          radiusPx: RADIUS_PX,
+        });
         return setPicked(color && { hex: hexOf(color), of: "the material itself" });
       }
       const [x, y] = [Math.round(place.x * view.width), Math.round(place.y * view.height)];

@@ -17,7 +17,7 @@ import type { Layout } from "#core/finish/material";
 import { GaugeError, gaugeRepeat, type GaugeResult, type Keep, type RepeatMethod } from "#core/gauge/repeat";
 import type { NormalDirection } from "#core/roles/roles";
 import { licenceOf } from "#server/licence/queries";
-import { database, inTransaction } from "#server/db/database";
+import { database, inTransaction, type Db } from "#server/db/database";
 import { findMaterial, mustFindMaterial, type MaterialRow } from "#server/material/queries";
 import {
   insertMaterial,
@@ -112,8 +112,8 @@ export async function changeMaterial(
   seen: Seen | undefined,
   person: Person,
 ): Promise<Outcome<MaterialRow>> {
-  const outcome = await saveChange(id, seen?.revision, person, async (material) => {
-    await checkWear(database(), change.finish?.wear ?? [], material.kind);
+  const outcome = await saveChange(id, seen?.revision, person, async (material, db) => {
+    await checkWear(db, change.finish?.wear ?? [], material.kind);
     const finish = changedFinish(material.finish, change.finish ?? {});
     const maps = material.maps.map((map) =>
       map.role === "geometry_normal" && change.normalDirection
@@ -375,13 +375,13 @@ async function saveChange(
   id: string,
   seen: number | undefined,
   person: Person,
-  make: (material: MaterialRow) => Promise<Change>,
+  make: (material: MaterialRow, db: Db) => Promise<Change>,
 ): Promise<{ saved: MaterialRow } | { late: { now: MaterialRow; before: MaterialRow | undefined } }> {
   for (let attempt = 0; attempt < 5; attempt++) {
     const saved = await inTransaction(async (db) => {
       const material = await mustFindMaterial(db, id);
       if (seen !== undefined && seen !== material.revision) return undefined;
-      const { fields, revision } = await make(material);
+      const { fields, revision } = await make(material, db);
       if (
         (await saveRevision(db, { id, seen: material.revision, person: person.id }, revision)) === undefined
       )

@@ -134,6 +134,18 @@ describe("a layer that cannot be laid on is refused, and nothing is saved:", () 
   });
 });
 
+test("many who lay wear on at the same time do not wait for each other's connections", async () => {
+  const wear = [await layer()];
+  const plains = await Promise.all(
+    Array.from({ length: 24 }, (_, i) =>
+      studio.api("POST", "/materials", { name: `Paint ${i}`, layout: "plain", color: "#808080" }),
+    ),
+  );
+  const saved = await Promise.all(plains.map(({ json }) => lay(wear, json.id)));
+  expect(saved.map(({ status }) => status)).toEqual(Array(24).fill(200));
+  await Promise.all(plains.map(({ json }) => studio.api("DELETE", `/materials/${json.id}`)));
+});
+
 test("a copy and a restored revision wear what they wore", async () => {
   await lay([await layer({ strength: 0.7 })]);
   const { revision } = await get(wall);
