@@ -20,7 +20,8 @@ export default {
     "\\.(css|scss)$|^@fontsource": "<rootDir>/app/testing/noStyles.ts",
   },
   globalSetup: "<rootDir>/server/testing/buildWorker.mjs",
-  testTimeout: 30_000,
+  // A test that waits for its turn on a busy machine is not wrong.
+  testTimeout: 120_000,
   // Much of the time is waited for PostgreSQL and for processes: two go on where one alone would leave a core idle.
   maxWorkers: 2,
 };

@@ -3,15 +3,16 @@ import { defineConfig } from "@playwright/test";
 /** The real interface in Debian's Chromium, against the server that bin/check starts. */
 export default defineConfig({
   testDir: "e2e",
-  timeout: 90_000,
-  expect: { timeout: 15_000 },
-  workers: 1,
+  timeout: 150_000,
+  expect: { timeout: 20_000 },
+  // Two files at a time, on one studio: each test looks at what it made itself.
+  workers: 2,
   forbidOnly: Boolean(process.env.CI),
   reporter: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ? [["list"], ["json"]] : [["list"]],
   use: {
     baseURL: process.env.KALONOMY_ADDRESS ?? "http://127.0.0.1:4600",
     viewport: { width: 1280, height: 800 },
-    actionTimeout: 15_000,
+    actionTimeout: 60_000,
     screenshot: "only-on-failure",
     launchOptions: {
       executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",

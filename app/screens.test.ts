@@ -227,8 +227,10 @@ describe("a delivery", () => {
   test("is planned from the address, started, cancelled and asked for again", async () => {
     const id = await plain("Zinc");
     const nothing = await make.see("/deliveries/new");
-    expect(nothing.data).toMatchObject({ plans: null, trouble: null });
-    expect((await make.see(`/deliveries/new?material=${id}&profile=gltf-2`)).data.plans).toHaveLength(1);
+    expect(nothing.data).toMatchObject({ summary: null, trouble: null });
+    expect(
+      (await make.see(`/deliveries/new?material=${id}&profile=gltf-2`)).data.summary.groups,
+    ).toHaveLength(1);
     expect((await make.see(`/deliveries/new?material=${id}&profile=nonsense`)).data.trouble).toMatch(
       /nonsense/,
     );

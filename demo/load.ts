@@ -6,6 +6,9 @@ import { gaugeRepeat } from "#core/gauge/repeat";
 import type { Role } from "#core/roles/roles";
 import { hashPassword } from "#server/auth/passwords";
 import { hashSecret } from "#server/auth/tokens";
+import { CONDITIONS } from "#core/picture/condition";
+import { insertCondition } from "#server/condition/sql";
+import { insertGrade } from "#server/grade/sql";
 import { insertCollection } from "#server/collection/writes";
 import { closeDatabase, database, inTransaction, type Db } from "#server/db/database";
 import { insertFile } from "#server/store/sql";
@@ -14,7 +17,11 @@ import { insertMaterial, saveRevision, type NewMap } from "#server/material/writ
 import { insertToken } from "#server/auth/writes";
 import { insertPerson } from "#server/people/writes";
 import { prepareDatabase } from "#server/main/prepare";
-import { insertDestination } from "#server/destination/writes";
+import { profileSchema } from "#core/convert/profile";
+import { packedWalkthrough } from "#core/convert/profiles/packedWalkthrough";
+import { QUESTIONS } from "#core/convert/questions";
+import { insertDestination, updateDestinationPaths } from "#server/destination/writes";
+import { insertProfile } from "#server/profile/sql";
 import { changeCollectionMaterials } from "#server/collection/members";
 import { changeProjectMembers, insertProject } from "#server/project/writes";
 import { fileStore } from "#server/store/store";
@@ -23,6 +30,7 @@ import { closePool } from "#server/pool/pool";
 import { studyFile } from "#server/images/studyFile";
 import { settings } from "#server/settings";
 import type { Raster } from "#core/raster/raster";
+import { drawPanorama } from "./panorama";
 import type { Rendered } from "./patterns";
 import { drawPhotograph } from "./photograph";
 import {
@@ -30,6 +38,7 @@ import {
   DESTINATIONS,
   LICENCES,
   MATERIALS,
+  OWN_PROFILE,
   PEOPLE,
   PROJECTS,
   SUPPLIERS,
@@ -54,12 +63,21 @@ const WORDS: Partial<Record<Role, string>> = {
 /** What the photograph is of, and its name in the library. */
 const PHOTOGRAPHED = { pattern: "harbourRed", repeat: { width: 900, height: 900 } };
 const PHOTOGRAPH = "Customs house gable, photograph";
+const ENVIRONMENT = "Boathouse at dusk, panorama";
 
 interface Drawn {
   heightAmplitudeMm?: number;
   width: number;
   height: number;
   maps: NewMap[];
+}
+
+/** Keeps a file and reads it, as if it had come in. @returns its hash */
+async function keepImage(content: Uint8Array, mediaType: string): Promise<string> {
+  const { sha256, bytes } = await fileStore().keep(Readable.from([content]));
+  await insertFile(database(), { sha256, bytes, mediaType });
+  await studyFile(sha256, { seconds: 300, mebibytes: 4096 });
+  return sha256;
 }
 
 /** Draws the maps of one demo material and keeps them as files, as if they had come in. */
@@ -69,9 +87,7 @@ async function draw(pool: Piscina, material: DemoMaterial): Promise<Drawn | unde
   const rasters = Object.entries(set.maps) as [Role, Raster][];
   const maps: NewMap[] = [];
   for (const [role, raster] of rasters) {
-    const { sha256, bytes } = await fileStore().keep(Readable.from([await encode(raster, "png")]));
-    await insertFile(database(), { sha256, bytes, mediaType: "image/png" });
-    await studyFile(sha256, { seconds: 300, mebibytes: 4096 });
+    const sha256 = await keepImage(await encode(raster, "png"), "image/png");
     const fileName = `${material.pattern}_${WORDS[role]}.png`;
     maps.push({
       role,
@@ -89,9 +105,7 @@ async function draw(pool: Piscina, material: DemoMaterial): Promise<Drawn | unde
 async function drawPicture(pool: Piscina): Promise<NewMap> {
   const set = (await pool.run({ name: PHOTOGRAPHED.pattern, pixels: PIXELS })) as Rendered;
   const photograph = drawPhotograph(set.maps.base_color!, PHOTOGRAPHED.repeat);
-  const { sha256, bytes } = await fileStore().keep(Readable.from([await encode(photograph, "jpeg")]));
-  await insertFile(database(), { sha256, bytes, mediaType: "image/jpeg" });
-  await studyFile(sha256, { seconds: 300, mebibytes: 4096 });
+  const sha256 = await keepImage(await encode(photograph, "jpeg"), "image/jpeg");
   return {
     role: "base_color",
     sha256,
@@ -101,11 +115,23 @@ async function drawPicture(pool: Piscina): Promise<NewMap> {
   };
 }
 
+/** Draws an environment and keeps it as a file. */
+async function keepPanorama(): Promise<NewMap> {
+  const sha256 = await keepImage(drawPanorama(), "image/vnd.radiance");
+  return {
+    role: "environment",
+    sha256,
+    channel: "color",
+    fileName: "boathouse.hdr",
+    normalDirection: null,
+  };
+}
+
 const idOf = async (db: Db, sql: string, values: unknown[]) =>
   (await db.query<{ id: string }>(sql, values)).rows[0].id;
 
 /** Everything in one transaction: a demo that was broken off is loaded anew. */
-async function load(db: Db, drawn: Map<string, Drawn>, photograph: NewMap): Promise<void> {
+async function load(db: Db, drawn: Map<string, Drawn>, photograph: NewMap, panorama: NewMap): Promise<void> {
   const passwordHash = await hashPassword(process.env.KALONOMY_DEMO_PASSWORD!);
   const people = [];
   for (const person of PEOPLE) people.push(await insertPerson(db, { ...person, passwordHash }));
@@ -187,18 +213,41 @@ async function load(db: Db, drawn: Map<string, Drawn>, photograph: NewMap): Prom
     );
   }
 
-  await insertMaterial(
+  // What was taken on site: it has no size, and nothing was done with it.
+  for (const [name, kind, map] of [
+    [PHOTOGRAPH, "material", photograph],
+    [ENVIRONMENT, "environment", panorama],
+  ] as const)
+    await insertMaterial(
+      db,
+      { name, kind, layout: "placed", source: {}, person: keeper.id },
+      {
+        repeat: null,
+        sizeState: "unknown",
+        gauge: null,
+        finish: finishSchema.parse({}),
+        findings: [],
+        note: "Taken on site",
+        maps: [map],
+      },
+    );
+  const { name: _, ...studio } = CONDITIONS.studio;
+  await insertCondition(
     db,
-    { name: PHOTOGRAPH, kind: "material", layout: "placed", source: {}, person: keeper.id },
+    "Boathouse, two windows",
+    { ...studio, environment: panorama.sha256, lampShare: 0, environmentTurn: -20 },
+    keeper.id,
+  );
+  await insertGrade(
+    db,
     {
-      repeat: null,
-      sizeState: "unknown",
-      gauge: null,
-      finish: finishSchema.parse({}),
-      findings: [],
-      note: "Taken on site",
-      maps: [photograph],
+      name: "hand-rubbed",
+      family: "stone",
+      says: "Rubbed by hand: soft, and a little uneven.",
+      scale: 0.55,
+      roughness: 0.3,
     },
+    keeper.id,
   );
 
   const collections = new Map<string, string>();
@@ -220,7 +269,14 @@ async function load(db: Db, drawn: Map<string, Drawn>, photograph: NewMap): Prom
     await changeProjectMembers(db, "collections", id, idsOf(collections, project.collections));
     await changeProjectMembers(db, "materials", id, idsOf(materials, project.materials));
   }
-  for (const destination of DESTINATIONS) await insertDestination(db, destination);
+  for (const { paths, ...destination } of DESTINATIONS)
+    await updateDestinationPaths(db, (await insertDestination(db, destination)).id, paths);
+  const { answers, ...named } = OWN_PROFILE;
+  const answered = Object.entries(answers).reduce(
+    (profile, [id, value]) => QUESTIONS.find((one) => one.id === id)!.answer(profile, value),
+    { ...packedWalkthrough, ...named },
+  );
+  await insertProfile(db, profileSchema.parse(answered), keeper.id);
 }
 
 await prepareDatabase(settings().databaseUrl);
@@ -239,8 +295,9 @@ if (rowCount === 0) {
     }),
   );
   const photograph = await drawPicture(pool);
+  const panorama = await keepPanorama();
   await pool.destroy();
   await closePool();
-  await inTransaction((db) => load(db, drawn, photograph));
+  await inTransaction((db) => load(db, drawn, photograph, panorama));
 }
 await closeDatabase();

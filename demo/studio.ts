@@ -338,4 +338,22 @@ export const PROJECTS = [
   },
 ];
 
-export const DESTINATIONS = [{ name: "Studio share", folder: "studio-share" }];
+export const DESTINATIONS = [
+  {
+    name: "Studio share",
+    folder: "studio-share",
+    paths: [
+      { system: "Windows", path: "S:\\Textures" },
+      { system: "render nodes", path: "/mnt/studio/textures" },
+    ],
+  },
+];
+
+/** A renderer of the studio's own: another one, with a few answers that differ. */
+export const OWN_PROFILE = {
+  id: "client-walkthrough",
+  name: "client’s walkthrough, gloss",
+  description:
+    "What the ferry landing’s client walks through: gloss in the packed image, cut-outs in the colour, small images.",
+  answers: { shine: "gloss", opacity: "alpha", largest: "1024", unit: "cm" },
+};

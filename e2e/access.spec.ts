@@ -9,6 +9,7 @@ const PLACES = [
   "/projects",
   "/deliveries",
   "/deliveries/new",
+  "/destinations",
   "/profiles",
   "/people",
   "/me",

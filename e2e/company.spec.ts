@@ -38,6 +38,8 @@ test("two people save the same material: the second sees both versions, field by
   const list = await ines.request.get("/api/v1/materials?q=Harbour+brick%2C+flint");
   const [{ id }] = (await list.json()).items;
   for (const page of [ines, joost]) {
+    // A smaller picture of the surface is drawn sooner.
+    await page.setViewportSize({ width: 960, height: 640 });
     await page.goto(`/materials/${id}/finish`);
     await settled(page);
   }

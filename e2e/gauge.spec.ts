@@ -36,7 +36,7 @@ const drag = async (from: [number, number], to: [number, number]) => {
 
 test("a counted module is named from the standard formats, and the size follows", async () => {
   await openGauge("Quay paver");
-  await page.getByRole("button", { name: "Take this count" }).click({ timeout: 60_000 });
+  await page.getByRole("button", { name: "Take this count" }).click({ timeout: 90_000 });
   await expect(page.getByLabel("Modules across")).toHaveValue("4");
   await page.getByLabel("What it is").selectOption("paving-200x100");
   await expect(page.locator(".gauge-size")).toHaveText("812 × 824 mm");
@@ -143,7 +143,7 @@ test("a region of a photograph becomes a material of its own size", async () => 
   await drag([0.8, 0.2], [0.888, 0.254]);
   await expectAccessible(page);
   await page.getByRole("button", { name: "Create material" }).click();
-  await page.getByRole("link", { name, exact: true }).click({ timeout: 60_000 });
+  await page.getByRole("link", { name, exact: true }).click({ timeout: 90_000 });
   await expect(page.getByRole("heading", { name, exact: true })).toBeVisible();
   await expect(page.getByRole("link", { name: /Gauge.*3600 × 2400 mm, known/ })).toBeVisible();
 });

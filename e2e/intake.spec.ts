@@ -2,6 +2,7 @@ import { mkdir, mkdtemp, rm, writeFile } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { expect, test, type Page } from "@playwright/test";
+import sharp from "sharp";
 import { croppedSet, expectAccessible, settled, signIn } from "./studio";
 
 /** A folder is handed in over a line that breaks, judged, accepted, and its seams are mended. */
@@ -35,10 +36,10 @@ test("a folder goes on where it was after the line broke", async () => {
     } else await route.continue();
   });
   await page.getByLabel("Folder to hand in").setInputFiles(folder);
-  await page.waitForURL("**/intakes/*-*", { timeout: 60_000 });
+  await page.waitForURL("**/intakes/*-*", { timeout: 90_000 });
   expect(broken).toBe(2);
   await page.unroute("**/api/v1/uploads/**");
-  await expect(page.getByRole("region", { name: "Quay wall" })).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole("region", { name: "Quay wall" })).toBeVisible({ timeout: 90_000 });
 });
 
 test("the review says what the pixels say, and shows the tiling", async () => {
@@ -69,14 +70,14 @@ test("the bench judges it, and mends its seams as a new revision", async () => {
   await page.getByRole("button", { name: "Mend the seams" }).click();
   // It is shown tiled before it is kept.
   await expect(page.getByRole("heading", { name: /^Seams mended.*, not kept yet$/ })).toBeVisible({
-    timeout: 60_000,
+    timeout: 90_000,
   });
   await expect(page.getByRole("button", { name: "As mended" })).toHaveAttribute("aria-pressed", "true");
   await expectAccessible(page);
   await page.getByRole("button", { name: "Keep it" }).click();
   await expect(
     page.getByText(/Seams mended .*\(revision 1 to 2\)|Seams mended \(revision 1 to 2\)/),
-  ).toBeVisible({ timeout: 60_000 });
+  ).toBeVisible({ timeout: 90_000 });
   await expect(page.getByText("revision 2")).toBeVisible();
 });
 
@@ -86,7 +87,7 @@ test("the gauge counts what repeats, and a missing map is made from another", as
   await expect(
     page.getByText(/The program counts|Something repeats|Nothing in it repeats|No modules were found/),
   ).toBeVisible({
-    timeout: 60_000,
+    timeout: 90_000,
   });
   await expectAccessible(page);
   await steps.getByRole("link", { name: "Maps" }).click();
@@ -95,10 +96,26 @@ test("the gauge counts what repeats, and a missing map is made from another", as
     .getByRole("button", { name: "Create" })
     .click();
   const tab = page.getByRole("group", { name: "Maps" }).getByRole("button", { name: "height", exact: true });
-  await expect(tab).toBeVisible({ timeout: 60_000 });
+  await expect(tab).toBeVisible({ timeout: 90_000 });
   await tab.click();
   await expect(page.getByText("height made from the normal map", { exact: true })).toBeVisible();
   await expectAccessible(page);
+});
+
+test("a page that hears nothing comes to the end of a reading all the same", async ({ browser }) => {
+  const deaf = await signIn(browser, "joost");
+  await deaf.route("**/api/v1/events*", (route) => route.abort());
+  await deaf.goto("/intakes");
+  await settled(deaf);
+  const buffer = await sharp({ create: { width: 64, height: 64, channels: 3, background: "#7a8" } })
+    .png()
+    .toBuffer();
+  await deaf
+    .getByLabel("Files to hand in")
+    .setInputFiles({ name: `deaf${Date.now()}_basecolor.png`, mimeType: "image/png", buffer });
+  await deaf.waitForURL("**/intakes/*-*", { timeout: 90_000 });
+  await expect(deaf.getByRole("button", { name: "Accept", exact: true })).toBeVisible({ timeout: 90_000 });
+  await deaf.context().close();
 });
 
 test("pictures that are alike are shown side by side", async () => {

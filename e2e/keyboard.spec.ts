@@ -87,7 +87,7 @@ test("an image is moved and zoomed by keys, and typed points measure", async ({ 
   await expect(surface.locator("img")).toBeVisible();
   // The tools that come with what was counted take room from the picture.
   await expect(page.getByText(/The program counts|Nothing in it repeats|No modules were found/)).toBeVisible({
-    timeout: 60_000,
+    timeout: 90_000,
   });
   const box = async () => (await surface.locator("img").boundingBox())!;
   const whole = await box();

@@ -1,4 +1,6 @@
 import { chromium, type Page } from "@playwright/test";
+import sharp from "sharp";
+import { drawnPicture } from "#core/card/testing/drawnPicture";
 import { pavingZip, typeValue } from "./studio";
 
 // Pictures of the main views, from a freshly loaded demo studio: npm run screenshots, with KALONOMY_ADDRESS and
@@ -91,13 +93,24 @@ await step("Judge");
 await shoot("judge");
 
 await openBench("Harbour brick, red");
-await step("On a wall");
-await page.locator(".wall-canvas canvas").waitFor();
-await page.getByLabel("Light above the surface").fill("14");
-await page.waitForTimeout(3000);
-await shoot("wall");
-
 await step("Finish");
+await page.locator(".finish-sample[aria-busy=false]").waitFor({ timeout: 60_000 });
+await page.getByRole("combobox", { name: "Shape" }).selectOption("wall");
+await page.getByRole("combobox", { name: "Condition" }).selectOption("grazing");
+await page.getByRole("button", { name: "Light", exact: true }).click();
+await page.getByLabel(/^from 150°/).fill("135");
+const sample = (await page.locator(".finish-sample").boundingBox())!;
+await page.mouse.move(sample.x + 300, sample.y + 200);
+await page.mouse.down();
+await page.mouse.move(sample.x + 240, sample.y + 206, { steps: 4 });
+await page.mouse.up();
+await page.waitForTimeout(1500);
+await page.locator(".finish-sample[aria-busy=false]").waitFor({ timeout: 60_000 });
+await shoot("wall");
+await page.getByRole("button", { name: "Back to the front" }).click();
+await page.getByRole("button", { name: "Light, changed" }).click();
+await page.getByRole("combobox", { name: "Shape" }).selectOption("panel");
+await page.getByRole("combobox", { name: "Condition" }).selectOption("studio");
 await page.getByRole("combobox", { name: "Condition" }).selectOption("grazing");
 await page.getByRole("combobox", { name: "Beside" }).selectOption({ label: "as received" });
 await typeValue(page, "tint", "#ffe2c4");
@@ -130,13 +143,33 @@ await page.getByLabel("gloss path tracer, centimetres").check();
 await page.locator(".plan").first().waitFor();
 await page.getByLabel("packed real-time walkthrough, metres").check();
 await page.locator(".plan h2", { hasText: "packed real-time" }).first().waitFor();
-await page.locator(".plan", { hasText: "Tidewater glaze, teal" }).first().scrollIntoViewIfNeeded();
 await page.evaluate(() => window.scrollTo(0, 0));
 await shoot("convert");
 await page.getByLabel("Where to").selectOption({ index: 1 });
 await page.getByRole("button", { name: /^Start/ }).click();
 await page.getByRole("link", { name: "Download the zip" }).waitFor({ timeout: 120_000 });
+await page.waitForFunction(() => !document.body.innerText.includes("being drawn"), null, {
+  timeout: 240_000,
+});
 await shoot("delivery");
+await page.goto("/profiles/packed-walkthrough-m");
+await page.locator('canvas[data-made="true"]').nth(2).waitFor();
+await shoot("profile");
+await open("/profiles");
+await page.getByLabel(/nobody knows for sure/).fill("Viewer in the hall");
+await page.getByRole("button", { name: "Make a test card" }).click();
+await page.waitForURL("**/cards/*-*");
+await page.getByRole("link", { name: "Download the card" }).waitFor({ timeout: 120_000 });
+const { picture } = drawnPicture("other", 67, 900, Number(/card (\d+)/.exec(await page.title())![1]));
+const card = sharp(picture.data, { raw: { width: picture.width, height: picture.height, channels: 3 } });
+await page.getByLabel("Hand in the picture of it").setInputFiles({
+  name: "card.jpg",
+  mimeType: "image/jpeg",
+  buffer: await card.jpeg({ quality: 90 }).toBuffer(),
+});
+await page.getByRole("heading", { name: /What it says of/ }).waitFor({ timeout: 120_000 });
+await page.getByLabel(/How is something cut out/).focus();
+await shoot("card");
 await open("/collections");
 await shoot("collections");
 await browser.close();

@@ -47,7 +47,7 @@ test("a variant is fetched with its facts, and is then marked as held", async ()
   await page.getByRole("button", { name: "Fetch 1 variant" }).click();
   await page.waitForURL("**/intakes/*-*");
   const candidate = page.getByRole("region", { name: "Ledge flags, moor, chalk joint" });
-  await expect(candidate).toContainText("3 × 3 in the picture: its size is taken over", { timeout: 60_000 });
+  await expect(candidate).toContainText("3 × 3 in the picture: its size is taken over", { timeout: 90_000 });
   await candidate.getByRole("button", { name: "Accept", exact: true }).click();
   await page.getByRole("alert").getByRole("link", { name: "Ledge flags, moor, chalk joint" }).click();
   await expect(page.getByRole("complementary", { name: "Work order" })).toContainText(
@@ -64,6 +64,6 @@ test("a plain colour is found by its name and taken", async () => {
   await page.getByLabel(/take of Loom \d+ deep lagoon, bright/).check();
   await page.getByRole("button", { name: "Fetch 1 variant" }).click();
   await page.waitForURL("**/intakes/*-*");
-  await page.getByRole("button", { name: "Accept", exact: true }).click({ timeout: 30_000 });
+  await page.getByRole("button", { name: "Accept", exact: true }).click({ timeout: 90_000 });
   await expect(page.getByRole("alert")).toContainText("deep lagoon, bright");
 });

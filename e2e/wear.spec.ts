@@ -1,8 +1,11 @@
 import { expect, test, type Page } from "@playwright/test";
 import { expectAccessible, settled, signIn } from "./studio";
 
+// Pictures take their time by their pixels, and these tests wait for whole ones.
+test.use({ viewport: { width: 960, height: 640 } });
+
 const whole = (page: Page) =>
-  expect(page.locator(".finish-sample")).toHaveAttribute("aria-busy", "false", { timeout: 60_000 });
+  expect(page.locator(".finish-sample")).toHaveAttribute("aria-busy", "false", { timeout: 90_000 });
 
 const find = async (page: Page, name: string) =>
   (await (await page.request.get(`/api/v1/materials?q=${encodeURIComponent(name)}`)).json()).items[0];
@@ -110,7 +113,7 @@ test("a supplier's picture is laid beside: placed, made neutral, and the colour 
     beside.selectOption("a picture from a file"),
   ]);
   await chooser.setFiles({ name: "render-page.png", mimeType: "image/png", buffer: Buffer.from(picture) });
-  await expect(page.getByText("render-page.png is not to scale")).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText("render-page.png is not to scale")).toBeVisible({ timeout: 90_000 });
   await whole(page);
 
   await page.getByRole("button", { name: "Place the picture" }).click();
@@ -143,7 +146,7 @@ test("a supplier's picture is laid beside: placed, made neutral, and the colour 
   await whole(page);
   await expect(page.locator(".finish-words")).toContainText(/ΔE2000 [1-9]/);
   await page.getByRole("button", { name: "Match colour" }).click();
-  await expect(page.getByText(/the means come from ΔE2000/)).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText(/the means come from ΔE2000/)).toBeVisible({ timeout: 90_000 });
   await page.getByRole("button", { name: "Take it" }).click();
   await whole(page);
   await expect

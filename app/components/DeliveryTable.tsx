@@ -26,7 +26,9 @@ export function DeliveryTable({ deliveries }: { deliveries: DeliveryRow[] }) {
       </thead>
       <tbody>
         {deliveries.map((delivery) => {
-          const newer = delivery.materials.filter(({ revision, newest }) => newest > revision).length;
+          const isNewer = ({ revision, newest }: { revision: number; newest: number }) => newest > revision;
+          const newer = delivery.materials.filter(isNewer).length;
+          const profiles = delivery.profileRevisions.filter(isNewer).length;
           return (
             <tr key={delivery.id}>
               <td className="number">
@@ -44,7 +46,7 @@ export function DeliveryTable({ deliveries }: { deliveries: DeliveryRow[] }) {
                   delivery.materials.length > 2 &&
                   ` and ${delivery.materials.length - 2} more`}
               </td>
-              <td>{delivery.profiles.join(", ")}</td>
+              <td>{delivery.profileRevisions.map(({ name }) => name).join("; ")}</td>
               <td>{delivery.destination?.name ?? "archive"}</td>
               <td>
                 {delivery.state === "running" && delivery.progress.total > 0
@@ -52,6 +54,9 @@ export function DeliveryTable({ deliveries }: { deliveries: DeliveryRow[] }) {
                   : DELIVERY_WORDS[delivery.state]}
                 {delivery.state === "done" && newer > 0 && (
                   <span className="mark look ms-2">{newer} changed since</span>
+                )}
+                {delivery.state === "done" && profiles > 0 && (
+                  <span className="mark look ms-2">out of date: its renderer’s profile has changed</span>
                 )}
               </td>
               <td>{delivery.person}</td>

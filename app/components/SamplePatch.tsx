@@ -13,7 +13,7 @@ interface SamplePatchProps {
   selected?: boolean;
   onToggle?(): void;
   /** Said on the tag: the revision that a project took, for instance. */
-  remark?: string;
+  remark?: ReactNode;
   /** Something to do with it, at the end of its tag. */
   act?: ReactNode;
 }
@@ -51,9 +51,15 @@ export function SamplePatch({ sample, side, selected = false, onToggle, remark, 
         </span>
         <span className="tag-code">{sample.code}</span>
         {sample.repeat || sample.layout === "plain" ? (
-          <span className="tag-size">{sample.repeat ? formatSize(sample.repeat, unit) : "plain colour"}</span>
+          <span className="tag-size">
+            {sample.repeat ? formatSize(sample.repeat, unit) : "plain colour"}
+            <LightValue of={sample} />
+          </span>
         ) : (
-          <span className="mark look">size unknown</span>
+          <span className="tag-size">
+            <span className="mark look">size unknown</span>
+            <LightValue of={sample} />
+          </span>
         )}
         {sample.kind === "wear" && <span className="tag-remark">wear layer</span>}
         {sample.sizeState === "assumed" && <span className="mark look">assumed</span>}
@@ -62,6 +68,16 @@ export function SamplePatch({ sample, side, selected = false, onToggle, remark, 
         {act}
       </div>
     </li>
+  );
+}
+
+/** What architects weigh the contrast of two surfaces by. */
+function LightValue({ of: { lightReflectance } }: { of: Sample }) {
+  if (lightReflectance === null) return null;
+  return (
+    <span className="tag-light" title="Light reflectance value: Y of the mean colour under D65, in percent">
+      LRV {Math.round(lightReflectance)}
+    </span>
   );
 }
 

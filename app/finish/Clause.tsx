@@ -1,7 +1,7 @@
 import { useId } from "react";
 import { ArrowCounterclockwise } from "react-bootstrap-icons";
 import type { FinishField } from "#core/finish/finish";
-import { GRADES } from "#core/finish/grades";
+import { GRADES, type Grade } from "#core/finish/grades";
 import { FINISH_VALUES, valueWords } from "#core/finish/valueFacts";
 import { troubleOf, typedValue } from "./typedFinish";
 
@@ -12,11 +12,13 @@ interface ClauseProps {
   received: string;
   /** What that is called: "As received". */
   receivedWords: string;
+  /** Surface grades of the studio's own. */
+  grades: readonly Grade[];
   onType(text: string, touched?: string): void;
 }
 
 /** One value of the specification: its words, and unfolded what sets it. */
-export function Clause({ field, typed, received, receivedWords, onType }: ClauseProps) {
+export function Clause({ field, typed, received, receivedWords, grades, onType }: ClauseProps) {
   const facts = FINISH_VALUES[field];
   const id = useId();
   const trouble = troubleOf(field, typed);
@@ -28,7 +30,14 @@ export function Clause({ field, typed, received, receivedWords, onType }: Clause
         <span className="clause-value">{wordsOf(field, typed, received, trouble)}</span>
       </summary>
       <div className="clause-body">
-        <Control field={field} id={id} typed={typed} invalid={trouble !== undefined} onType={onType} />
+        <Control
+          field={field}
+          id={id}
+          typed={typed}
+          invalid={trouble !== undefined}
+          grades={grades}
+          onType={onType}
+        />
         <p className={trouble ? "mark wrong" : "aside"} id={`${id}-says`}>
           {trouble ?? facts.says}
         </p>
@@ -57,10 +66,11 @@ interface ControlProps {
   id: string;
   typed: string;
   invalid: boolean;
+  grades: readonly Grade[];
   onType(text: string, touched?: string): void;
 }
 
-function Control({ field, id, typed, invalid, onType }: ControlProps) {
+function Control({ field, id, typed, invalid, grades, onType }: ControlProps) {
   const facts = FINISH_VALUES[field];
   const common = {
     id,
@@ -121,7 +131,7 @@ function Control({ field, id, typed, invalid, onType }: ControlProps) {
           onChange={type}
         />
         <datalist id={`${id}-known`}>
-          {GRADES.map(({ name, says }) => (
+          {[...grades, ...GRADES].map(({ name, says }) => (
             <option key={name} value={name}>
               {says}
             </option>

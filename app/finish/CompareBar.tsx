@@ -31,6 +31,8 @@ interface CompareBarProps {
   /** Of the material. */
   name: string;
   isMoved: boolean;
+  /** Back to where it was. */
+  backWords: string;
   onBack(): void;
   /** Where what is beside it is a picture. */
   onPlace?: () => void;
@@ -52,6 +54,7 @@ export function CompareBar({
   mayMake,
   name,
   isMoved,
+  backWords,
   onBack,
   onPlace,
   children,
@@ -79,7 +82,7 @@ export function CompareBar({
         </div>
         {isMoved && (
           <button type="button" className="plain-button" onClick={onBack}>
-            Back to the middle
+            {backWords}
           </button>
         )}
         {hasParts && (

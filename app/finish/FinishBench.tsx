@@ -5,6 +5,7 @@ import { changedFinish, finishSchema, heightAmplitude, type Finish } from "#core
 import type { WearLayer } from "#core/finish/wear";
 import type { WornLayer } from "#core/finish/material";
 import type { ReferenceRow } from "#server/reference/sql";
+import type { GradeRow } from "#server/grade/sql";
 import type { Wear } from "#server/material/wear";
 import { Button } from "../components/Button";
 import { UndoRedo } from "../components/UndoRedo";
@@ -15,6 +16,9 @@ import { BakeChoice, type WearProfile } from "./BakeChoice";
 import { Copy, Remove } from "./CopyAndRemove";
 import { ANOTHER } from "./BesideChoice";
 import { FinishPicture } from "./FinishPicture";
+import type { OfferedCondition } from "./light";
+import { KeepGrade } from "./KeepGrade";
+import { RoughnessClause } from "./RoughnessClause";
 import { Specification } from "./Specification";
 import { StartingPoint } from "./StartingPoint";
 import {
@@ -85,15 +89,25 @@ interface FinishBenchProps {
   /** What is beside it, where it had to be loaded. */
   beside: (Drawn & { name: string }) | undefined;
   revisions: number[];
+  /** Of the studio's own. */
+  conditions: OfferedCondition[];
+  grades: GradeRow[];
+  /** Panoramas that can light a view. */
+  environments: { sha256: string; name: string }[];
   /** Id of the one that is corrected for; "" for all of them. */
   profile: string;
   onProfile(id: string): void;
   mayMake: boolean;
   mayKeep: boolean;
   onTouch(): void;
+  /** What it was compared with before it was saved. */
+  lastOther: string;
+  onLastOther(name: string): void;
   /** What came of saving. */
   children: ReactNode;
 }
+
+const AS_RECEIVED = "as received";
 
 /** The sample, and its specification beside it. */
 export function FinishBench({
@@ -104,11 +118,16 @@ export function FinishBench({
   references,
   beside,
   revisions,
+  conditions,
+  grades,
+  environments,
   profile,
   onProfile,
   mayMake,
   mayKeep,
   onTouch,
+  lastOther,
+  onLastOther,
   children,
 }: FinishBenchProps) {
   const { maps, corrections } = material;
@@ -131,7 +150,9 @@ export function FinishBench({
   const [, search] = useSearchParams();
   // A correction is judged by what its renderer made of the material, where that was handed in.
   const made = references.find((one) => one.state === "there" && one.profile === (profile || undefined));
-  const [other, setOther] = useState(beside?.name ?? made?.id ?? "");
+  // Saving ends no comparison: a picture, and what came in, are there as before.
+  const stays = lastOther === AS_RECEIVED || references.some(({ id }) => id === lastOther);
+  const [other, setOther] = useState(beside?.name ?? made?.id ?? (stays ? lastOther : ""));
   const referred: Wear[] = useMemo(
     () => [
       ...material.wear.map(({ layer, ...wear }) => ({
@@ -151,7 +172,7 @@ export function FinishBench({
   const others: Record<string, Drawn | undefined> = {
     [`as saved, revision ${material.revision}`]: { material, finish, wear: material.wear },
     ...(renderer && { "for every renderer": { material, finish: material.finish, wear: material.wear } }),
-    "as received": { material, finish: came, wear: wornLayers(came.wear ?? [], referred) },
+    [AS_RECEIVED]: { material, finish: came, wear: wornLayers(came.wear ?? [], referred) },
     ...Object.fromEntries(
       earlier(revisions, material.revision).map((number) => [`revision ${number}`, undefined]),
     ),
@@ -161,6 +182,7 @@ export function FinishBench({
   const load = (asked: Record<string, string>) => search(asked, { replace: true, preventScrollReset: true });
   function compareWith(name: string) {
     setOther(name);
+    onLastOther(name);
     const revision = /^revision (\d+)$/.exec(name)?.[1];
     if (revision !== undefined) load({ beside: material.id, revision });
     else if (name === material.madeFrom?.name) load({ beside: material.madeFrom.id });
@@ -188,6 +210,8 @@ export function FinishBench({
         others={others}
         references={references}
         profiles={profiles}
+        conditions={conditions}
+        environments={environments}
         other={other}
         onOther={compareWith}
         onOtherMaterial={(id) => load({ beside: id })}
@@ -195,6 +219,7 @@ export function FinishBench({
           type({ tint, ...(brightnessStops !== undefined && { brightnessStops: String(brightnessStops) }) })
         }
         mayMake={mayMake && isMaterial}
+        mayKeepLight={mayMake}
         onCondition={setCondition}
       />
       <div className="specification">
@@ -254,9 +279,14 @@ export function FinishBench({
                 texts={texts}
                 received={textsOf(received)}
                 receivedWords={renderer ? "As for every renderer" : "As received"}
+                grades={grades}
+                roughness={<RoughnessClause maps={maps} finish={now} />}
                 warning={reliefWarning(now, material)}
                 onType={(field, text, touched) =>
-                  type(field === "grade" ? gradeTexts(text, received, maps) : { [field]: text }, touched)
+                  type(
+                    field === "grade" ? gradeTexts(text, received, maps, grades) : { [field]: text },
+                    touched,
+                  )
                 }
               >
                 {renderer ? (
@@ -313,6 +343,7 @@ export function FinishBench({
             </div>
           </fieldset>
         </Form>
+        {mayMake && isMaterial && <KeepGrade finish={now} grades={grades} />}
         {mayMake && <Copy name={material.name} />}
         {mayKeep && <Remove name={material.name} />}
       </div>

@@ -3,13 +3,18 @@ import { Form as Fields } from "react-bootstrap";
 import type { Finish } from "#core/finish/finish";
 import { lightReflectance } from "#core/finish/lightReflectance";
 import { glossUnits } from "#core/shade/glossUnits";
+import type { Repeat } from "#core/length/repeat";
+import { WALL_TURNS } from "#core/picture/wall";
+import { BLOCK_SHARE, isOfWholePieces, LEAF_SHARE, WALL_SHARE } from "#core/picture/view";
 import type { ReferenceRow } from "#server/reference/sql";
 import { FindMaterial } from "../components/FindMaterial";
 import { Ruler, RULER_PX } from "../components/Ruler";
 import { useView } from "../view/viewContext";
 import { ANOTHER, BesideChoice } from "./BesideChoice";
 import { CompareBar } from "./CompareBar";
-import { ConditionBar, conditionOf, FIRST_LIGHT } from "./ConditionBar";
+import { ConditionBar } from "./ConditionBar";
+import { conditionOf, shapeWords, type OfferedCondition, type SetLight } from "./light";
+import { useSetLight } from "./useSetLight";
 import { meanSurface } from "./pictureFigures";
 import type { SentMap } from "./pictureWorker";
 import { ReferencePlacing } from "./ReferencePlacing";
@@ -31,6 +36,9 @@ interface FinishPictureProps {
   others: Record<string, Drawn | undefined>;
   references: ReferenceRow[];
   profiles: { id: string; name: string }[];
+  /** Conditions of the studio's own, and the panoramas that can light one. */
+  conditions: OfferedCondition[];
+  environments: { sha256: string; name: string }[];
   /** What is compared with it: a name, or the id of a reference picture. */
   other: string;
   onOther(name: string): void;
@@ -38,6 +46,7 @@ interface FinishPictureProps {
   /** A colour that was matched, or picked. */
   onColor(changed: { tint: string; brightnessStops?: number }): void;
   mayMake: boolean;
+  mayKeepLight: boolean;
   /** What the title block says of the picture. */
   onCondition(words: string): void;
 }
@@ -50,17 +59,20 @@ export function FinishPicture({
   others,
   references,
   profiles,
+  conditions,
+  environments,
   other,
   onOther,
   onOtherMaterial,
   onColor,
   mayMake,
+  mayKeepLight,
   onCondition,
 }: FinishPictureProps) {
   const { pxPerMm, unit } = useView();
   const [size, setSize] = useState<{ width: number; height: number }>();
   const box = useRef<HTMLDivElement>(null);
-  const [light, setLight] = useState(FIRST_LIGHT);
+  const [light, setLight] = useSetLight();
   const [arrangement, setArrangement] = useState<Arrangement>("line");
   const [split, setSplit] = useState(50);
   const [mode, setMode] = useState<Mode>("move");
@@ -84,12 +96,18 @@ export function FinishPicture({
   const compared: Drawn | DrawnReference | undefined = reference ? drawnReference(reference) : others[other];
   const otherName = reference?.name ?? other;
   const repeat = guessedRepeat(material);
-  const { condition, words: conditionWords } = conditionOf(light);
+  const { condition, words: conditionWords } = conditionOf(light, conditions);
   useEffect(() => onCondition(conditionWords), [onCondition, conditionWords]);
   const { shape, cards } = light;
   const isHalved = arrangement === "beside" && compared !== undefined;
   const shown = size && { width: isHalved ? Math.floor(size.width / 2) : size.width, height: size.height };
   const move = useMoved(shown && { ...shown, mmPerPx: 1 / pxPerMm });
+  // Dragged over its width, a block or a wall turns by so many degrees.
+  const turn = useMoved(
+    shown && { ...shown, mmPerPx: 180 / shown.width },
+    shape === "wall" ? WALL_MOVES : undefined,
+  );
+  const isTurned = isOfWholePieces(shape);
   const factor = shown ? Math.max(1, Math.sqrt((shown.width * shown.height) / MOST_PIXELS)) : 1;
   const pixels = shown && {
     width: Math.round(shown.width / factor),
@@ -98,18 +116,18 @@ export function FinishPicture({
   const view = pixels && {
     shape,
     ...pixels,
-    mmPerPx: factor / pxPerMm,
-    centre:
-      shape === "block"
-        ? { x: 0, y: 0 }
-        : { x: repeat.width / 2 + move.moved.x, y: repeat.height / 2 + move.moved.y },
+    mmPerPx: mmPerPxOf(light, pixels, repeat) ?? factor / pxPerMm,
+    centre: isTurned
+      ? { x: 0, y: 0 }
+      : { x: repeat.width / 2 + move.moved.x, y: repeat.height / 2 + move.moved.y },
     cards,
+    ...(isTurned && { turn: { right: -turn.moved.x, down: -turn.moved.y } }),
   };
   const drawn: Record<string, Drawn | DrawnReference> = {
     now: { material, finish, wear },
     ...(compared && { other: compared }),
   };
-  const { canvas, missing, isWhole, maps, ask } = usePicture(drawn, view, condition, move.moved);
+  const { canvas, missing, darkness, isWhole, maps, ask } = usePicture(drawn, view, condition, move.moved);
   const figureWords = useFigureWords(finish, maps.now ?? NO_MAPS);
   const compare = useCompared({ box, view, middle: move.moved, parts, drawn, isWhole, ask, condition });
 
@@ -129,7 +147,13 @@ export function FinishPicture({
   const isScaled = shape === "panel" && (material.repeat !== null || material.layout === "plain");
   return (
     <div className="finish-picture">
-      <ConditionBar light={light} onLight={setLight}>
+      <ConditionBar
+        light={light}
+        onLight={setLight}
+        own={conditions}
+        environments={environments}
+        mayMake={mayKeepLight}
+      >
         <BesideChoice
           material={material.id}
           names={Object.keys(others)}
@@ -169,7 +193,7 @@ export function FinishPicture({
         </div>
         <SampleSheet
           box={box}
-          label={`${material.name} under ${conditionWords}, on a ${shape}${compared ? `, beside it ${otherName}` : ""}`}
+          label={`${material.name} under ${conditionWords}, on ${shapeWords(light)}${compared ? `, beside it ${otherName}` : ""}`}
           isWhole={isWhole}
           size={shown}
           pixels={pixels}
@@ -179,29 +203,30 @@ export function FinishPicture({
           arrangement={arrangement}
           split={split}
           mode={shape === "panel" ? mode : "move"}
-          move={move}
+          move={isTurned ? turn : move}
           parts={parts}
           onParts={setParts}
           onPick={(side, place) => compare.pick(place, pickedFrom(drawn[side], maps[side]))}
         >
-          {!material.repeat && material.layout !== "plain" && (
-            <p className="wall-warning mark look">size unknown: not to scale</p>
-          )}
-          {reference && !reference.placing && (
-            <p className="wall-warning mark look">
-              {reference.name} is not to scale: place it, so that both are shown at their real size
-            </p>
-          )}
-          {missing.length > 0 && (
-            <p className="wall-warning mark wrong">
-              {missing.join(", ")} cannot be shown: its preview is missing
-            </p>
-          )}
+          <div className="sample-warnings">
+            {!material.repeat && material.layout !== "plain" && (
+              <p className="mark look">size unknown: not to scale</p>
+            )}
+            {reference && !reference.placing && (
+              <p className="mark look">
+                {reference.name} is not to scale: place it, so that both are shown at their real size
+              </p>
+            )}
+            {darkness && <p className="mark wrong">{darkness}</p>}
+            {missing.length > 0 && (
+              <p className="mark wrong">{missing.join(", ")} cannot be shown: its preview is missing</p>
+            )}
+          </div>
         </SampleSheet>
       </div>
       <p className="finish-figures number">
         {figureWords}
-        <span>{!isWhole ? "drawing …" : compared ? "hold B: in turn" : ""}</span>
+        <span>{darkness ? "" : !isWhole ? "drawing …" : compared ? "hold B: in turn" : ""}</span>
       </p>
       <CompareBar
         otherName={compared && otherName}
@@ -216,8 +241,9 @@ export function FinishPicture({
         onColor={onColor}
         mayMake={mayMake}
         name={material.name}
-        isMoved={move.moved.x !== 0 || move.moved.y !== 0}
-        onBack={move.back}
+        isMoved={isAway(isTurned ? turn.moved : move.moved)}
+        backWords={isTurned ? "Back to the front" : "Back to the middle"}
+        onBack={isTurned ? turn.back : move.back}
         onPlace={reference && mayMake ? () => setPlacing(true) : undefined}
       >
         {compared && arrangement === "line" && (
@@ -233,6 +259,27 @@ export function FinishPicture({
       </CompareBar>
     </div>
   );
+}
+
+/** A wall is not seen from behind. What moves to the right turns to the left. */
+const WALL_MOVES = {
+  x: WALL_TURNS.right,
+  y: [-WALL_TURNS.down[1], -WALL_TURNS.down[0]] as const,
+};
+
+const isAway = ({ x, y }: { x: number; y: number }) => x !== 0 || y !== 0;
+
+/** What has a real size of its own fills its share of the view; all else is at the drawing scale. */
+function mmPerPxOf(
+  { shape, wide }: SetLight,
+  pixels: { width: number; height: number },
+  repeat: Repeat,
+): number | undefined {
+  if (shape === "block") return wide.block / (BLOCK_SHARE * pixels.width);
+  if (shape === "wall") return wide.wall / (WALL_SHARE * pixels.width);
+  if (shape === "leaf")
+    return Math.max(repeat.width / pixels.width, repeat.height / pixels.height) / LEAF_SHARE;
+  return undefined;
 }
 
 const baseOf = (maps: SentMap[] | undefined) => maps?.find(({ role }) => role === "base_color");

@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
 import type { FinishField } from "#core/finish/finish";
+import type { Grade } from "#core/finish/grades";
 import type { MaterialState } from "#core/finish/material";
 import {
   FINISH_FIELDS,
@@ -52,6 +53,10 @@ interface SpecificationProps {
   /** What that is called: "As received". */
   receivedWords: string;
   onType(field: FinishField, text: string, touched?: string): void;
+  /** Of the studio's own. */
+  grades: readonly Grade[];
+  /** How the roughness map spreads, where there is one. */
+  roughness: ReactNode;
   /** What is to be said of the relief. */
   warning?: string;
   /** The wear: it has a group of its own. */
@@ -65,6 +70,8 @@ export function Specification({
   received,
   receivedWords,
   onType,
+  grades,
+  roughness,
   warning,
   children,
 }: SpecificationProps) {
@@ -91,6 +98,7 @@ export function Specification({
             {changed.length === 0 ? receivedWords.toLowerCase() : sentence(changed, texts)}
           </span>
         </summary>
+        {group === "surface" && roughness}
         {group === "relief" && warning && <p className="mark look">{warning}</p>}
         {fields.map((field) => (
           <Clause
@@ -99,6 +107,7 @@ export function Specification({
             typed={texts[field]}
             received={received[field]}
             receivedWords={receivedWords}
+            grades={grades}
             onType={(text, touched) => onType(field, text, touched)}
           />
         ))}

@@ -1,10 +1,8 @@
-import { adjusterOf, colorAdjustment } from "#core/finish/colorAdjustment";
 import type { Finish } from "#core/finish/finish";
 import { surfaceReader } from "#core/picture/surfaceReader";
 import type { Texture } from "#core/raster/texture";
 import { ciede2000, type Lab } from "#core/raster/ciede2000";
 import { linearToLab } from "#core/raster/lab";
-import { hexToLinear, linearTable, linearToSrgb } from "#core/raster/srgb";
 import type { Role } from "#core/roles/roles";
 import type { Rgb } from "#core/shade/rgb";
 import type { Surface } from "#core/shade/surface";
@@ -29,45 +27,6 @@ export function differenceWords(
       ? `, roughness ${rough(other.roughness)} / ${rough(mine.roughness)}`
       : "";
   return `ΔE2000 ${ciede2000(lab(mine), lab(other)).toFixed(1)}, mean L*a*b* ${said(lab(other))} / ${said(lab(mine))}${roughness}`;
-}
-
-/** `#rrggbb` of linear light. */
-export const hexOf = (color: Rgb): string =>
-  `#${color
-    .map((value) =>
-      Math.round(linearToSrgb(Math.min(1, Math.max(0, value))) * 255)
-        .toString(16)
-        .padStart(2, "0"),
-    )
-    .join("")}`;
-
-/**
- * The colour of a material itself around a place of it, under its finish and no light.
- * @param u, v in repeats from its top left corner
- */
-export function colorAt(
-  finish: Finish,
-  base: SentMap | undefined,
-  { u, v, radiusPx }: { u: number; v: number; radiusPx: number },
-): Rgb | undefined {
-  const adjustment = colorAdjustment(finish);
-  const adjusted = (color: Rgb): Rgb => (adjustment ? adjusterOf(adjustment)(color) : color);
-  if (!base) return finish.color === undefined ? undefined : adjusted(hexToLinear(finish.color));
-  const { width, height, data } = base;
-  const toLinear = linearTable(8);
-  const within = (at: number, length: number) => ((at % length) + length) % length;
-  const [x, y] = [Math.floor(u * width), Math.floor(v * height)];
-  const sums = [0, 0, 0];
-  let count = 0;
-  for (let dy = -radiusPx; dy <= radiusPx; dy++)
-    for (let dx = -radiusPx; dx <= radiusPx; dx++) {
-      if (Math.hypot(dx, dy) > radiusPx) continue;
-      const i = (within(y + dy, height) * width + within(x + dx, width)) * 4;
-      const color = adjusted([toLinear[data[i]], toLinear[data[i + 1]], toLinear[data[i + 2]]]);
-      for (let c = 0; c < 3; c++) sums[c] += color[c];
-      count++;
-    }
-  return [sums[0] / count, sums[1] / count, sums[2] / count];
 }
 
 /** What a material is on the whole, for its gloss: its finish with the means of its maps. */

@@ -1,8 +1,10 @@
 import type { Finish } from "#core/finish/finish";
 import type { Laid } from "#core/finish/marks";
-import type { Condition } from "#core/picture/condition";
+import { isOwnEnvironment, type Condition } from "#core/picture/condition";
+import { detailLevel } from "#core/picture/detail";
 import { matchColor, type ColorMatch } from "#core/picture/matchColor";
 import { roughnessOf } from "#core/picture/measure";
+import type { Panorama } from "#core/picture/environment";
 import { makePicture } from "#core/picture/picture";
 import {
   referenceReader,
@@ -17,18 +19,31 @@ import type { View } from "#core/picture/view";
 import { srgbEncoder } from "#core/raster/srgb";
 import type { Texture } from "#core/raster/texture";
 import type { Rgb } from "#core/shade/rgb";
-import type { NormalDirection, Role } from "#core/roles/roles";
+import type { Role } from "#core/roles/roles";
+import { lightTablesOf, tableRows, type LightTables, type TableRows } from "../live/lightTables";
+import type { LiveMap } from "../live/livePicture";
 
-/** A map as the browser has decoded it. */
-export interface SentMap {
-  /** Which file and channel it is. */
-  key: string;
-  role: Role;
-  normalDirection: NormalDirection | null;
-  width: number;
-  height: number;
-  /** Four channels. */
-  data: Uint8ClampedArray;
+export type SentMap = LiveMap;
+
+/** Asks for tables that the graphics card draws with. */
+export interface TablesMessage {
+  kind: "tables";
+  tables: number[];
+}
+export interface TablesAnswer {
+  kind: "tables";
+  tables: TableRows[];
+}
+
+/** Asks for an environment as the graphics card reads it. */
+export interface LightMessage {
+  kind: "light";
+  environment: Condition["environment"];
+}
+export interface LightAnswer {
+  kind: "light";
+  environment: Condition["environment"];
+  light: LightTables;
 }
 
 /** What stays the same while values are turned. */
@@ -85,6 +100,13 @@ export interface AnswerMessage {
   answer: ColorMatch | { mean: number; spread: number } | null;
 }
 
+/** An environment of the library, by the hash of its file. */
+export interface PanoramaMessage {
+  kind: "panorama";
+  environment: string;
+  panorama: Panorama;
+}
+
 /** One of several pictures that are drawn beside each other, or a band of it. */
 export interface DrawMessage {
   kind: "draw";
@@ -115,6 +137,7 @@ const ROWS = 12;
 
 const materials = new Map<string, MaterialMessage>();
 const references = new Map<string, ReferenceMessage>();
+const panoramas = new Map<string, Panorama>();
 const textures = new Map<string, [Role, Texture]>();
 const wanted = new Map<string, DrawMessage | DrawReferenceMessage>();
 let isDrawing = false;
@@ -143,16 +166,10 @@ function textureFor(of: string, map: SentMap, reduce: number, wraps: boolean): [
   return made;
 }
 
-/** No finer than it is drawn, in steps: a slightly other scale needs no other one. */
-function reduction(map: SentMap, size: { width: number; height: number }, mmPerPx: number): number {
-  const pixelMm = Math.min(size.width / map.width, size.height / map.height);
-  return 2 ** Math.max(0, Math.floor(2 * Math.log2(mmPerPx / pixelMm)) / 2);
-}
-
 const texturesFor = (material: MaterialMessage, mmPerPx: number): Textures =>
   Object.fromEntries(
     material.maps.map((map) =>
-      textureFor(material.slot, map, reduction(map, material.repeat, mmPerPx), material.wraps),
+      textureFor(material.slot, map, 2 ** detailLevel(map, material.repeat, mmPerPx), material.wraps),
     ),
   );
 
@@ -161,7 +178,7 @@ const wearFor = (material: MaterialMessage, { wear, view }: Pick<DrawMessage, "w
   wear.flatMap(({ layer, size, mask, wraps }) => {
     const sent = material.masks.find(({ key }) => key === mask);
     if (!sent) return [];
-    const [, texture] = textureFor(material.slot, sent, reduction(sent, size, view.mmPerPx), wraps);
+    const [, texture] = textureFor(material.slot, sent, 2 ** detailLevel(sent, size, view.mmPerPx), wraps);
     return [{ layer, size, texture }];
   });
 
@@ -178,8 +195,11 @@ function drawerOf(
   }
   const material = materials.get(next.slot);
   if (!material) return undefined;
+  const { view, condition } = next;
+  const panorama = panoramas.get(condition.environment);
+  if (!panorama && !isOwnEnvironment(condition.environment)) return undefined;
   const drawn = drawnMaterial(material, next);
-  return (rows) => opaque(makePicture(drawn, next.view, next.condition, rows).data);
+  return (rows) => opaque(makePicture(drawn, view, condition, rows, panorama).data);
 }
 
 type Pixels = Uint8ClampedArray<ArrayBuffer>;
@@ -266,12 +286,26 @@ function answerTo({ id, slot, match, ...asked }: AskMessage): AnswerMessage {
   if (!material) return { kind: "answer", id, answer: null };
   const drawn = drawnMaterial(material, asked);
   const answer = match
-    ? matchColor(drawn, asked.view, match.condition, match.target)
+    ? matchColor(drawn, asked.view, match.condition, match.target, panoramas.get(match.condition.environment))
     : roughnessOf(drawn, asked.view);
   return { kind: "answer", id, answer };
 }
 
-type Message = MaterialMessage | ReferenceMessage | DrawMessage | DrawReferenceMessage | AskMessage;
+export type Message =
+  | MaterialMessage
+  | ReferenceMessage
+  | PanoramaMessage
+  | DrawMessage
+  | DrawReferenceMessage
+  | AskMessage
+  | TablesMessage
+  | LightMessage;
+
+function lightAnswer({ environment }: LightMessage): LightAnswer | undefined {
+  const panorama = panoramas.get(environment);
+  if (!panorama && !isOwnEnvironment(environment)) return undefined;
+  return { kind: "light", environment, light: lightTablesOf(environment, panorama) };
+}
 
 addEventListener("message", ({ data }: MessageEvent<Message>) => {
   switch (data.kind) {
@@ -287,8 +321,19 @@ addEventListener("message", ({ data }: MessageEvent<Message>) => {
       wanted.delete(data.slot);
       wanted.set(data.slot, data);
       break;
+    case "panorama":
+      panoramas.set(data.environment, data.panorama);
+      break;
     case "ask":
       postMessage(answerTo(data));
+      break;
+    case "tables":
+      postMessage({ kind: "tables", tables: data.tables.map(tableRows) } satisfies TablesAnswer);
+      break;
+    case "light": {
+      const answer = lightAnswer(data);
+      if (answer) postMessage(answer);
+    }
   }
   if (!isDrawing) void draw();
 });

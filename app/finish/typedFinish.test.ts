@@ -2,7 +2,7 @@ import { describe, expect, test } from "@jest/globals";
 import { DEFAULT_FINISH, finishSchema } from "#core/finish/finish";
 import { FINISH_FIELDS } from "#core/finish/valueFacts";
 import { meanOfPixels, partBetween, partOnCanvas } from "./parts";
-import { colorAt, differenceWords, hexOf, meanSurface } from "./pictureFigures";
+import { differenceWords, meanSurface } from "./pictureFigures";
 import { gradeTexts, textsOf, troubleOf, typedFinish } from "./typedFinish";
 
 describe("a value that is typed", () => {
@@ -68,11 +68,17 @@ test("what cannot be read yet stays as it was saved, and the rest is seen", () =
 });
 
 test("a grade that is known sets what it means, another one is only a word", () => {
-  expect(gradeTexts("hammered", DEFAULT_FINISH, [])).toEqual({ grade: "hammered" });
+  expect(gradeTexts("hammered", DEFAULT_FINISH, [], [])).toEqual({ grade: "hammered" });
   const maps = [{ role: "specular_roughness" as const }];
-  const polished = gradeTexts("polished", DEFAULT_FINISH, maps);
+  // One of the studio's own is known as well.
+  const hammered = { name: "hammered", family: "stone" as const, says: "", roughness: 0.7, shift: 0.2 };
+  expect(gradeTexts("hammered", DEFAULT_FINISH, [], [hammered])).toMatchObject({
+    grade: "hammered",
+    roughness: "0.7",
+  });
+  const polished = gradeTexts("polished", DEFAULT_FINISH, maps, []);
   expect(polished).toMatchObject({ grade: "polished", roughnessScale: "0.22", coatWeight: "" });
-  const lacquered = { ...textsOf(DEFAULT_FINISH), ...gradeTexts("lacquered", DEFAULT_FINISH, maps) };
+  const lacquered = { ...textsOf(DEFAULT_FINISH), ...gradeTexts("lacquered", DEFAULT_FINISH, maps, []) };
   expect(typedFinish(DEFAULT_FINISH, lacquered)).toMatchObject({ coatWeight: 1, roughnessScale: 0.9 });
 });
 
@@ -122,27 +128,6 @@ describe("figures of a picture", () => {
       width: 25,
       height: 15,
     });
-  });
-
-  test("a picked colour is the average of what lies around, over the edge too, under the finish", () => {
-    const base = {
-      key: "a",
-      role: "base_color" as const,
-      normalDirection: null,
-      width: 4,
-      height: 1,
-      data: pixels([0, 0, 0], [0, 0, 0], [0, 0, 0], [255, 255, 255]),
-    };
-    const at = (u: number, finish = DEFAULT_FINISH) => colorAt(finish, base, { u, v: 0, radiusPx: 1 })!;
-    // Of the five pixels around one of a single row three are its own column.
-    expect(at(0.9)[0]).toBeCloseTo(3 / 5, 6);
-    expect(at(0)[0]).toBeCloseTo(1 / 5, 6);
-    expect(at(0.4)[0]).toBe(0);
-    expect(hexOf(at(0.9, finishSchema.parse({ tint: "#ff0000" })))).toBe("#cb0000");
-    expect(
-      hexOf(colorAt(finishSchema.parse({ color: "#336699" }), undefined, { u: 0, v: 0, radiusPx: 3 })!),
-    ).toBe("#336699");
-    expect(colorAt(DEFAULT_FINISH, undefined, { u: 0, v: 0, radiusPx: 3 })).toBeUndefined();
   });
 
   test("take the mean of a map for its gloss, and the finish on top", () => {

@@ -5,7 +5,7 @@ import {
   type FinishChange,
   type FinishField,
 } from "#core/finish/finish";
-import { GRADES, gradeChange } from "#core/finish/grades";
+import { GRADES, gradeChange, type Grade } from "#core/finish/grades";
 import { FINISH_FIELDS, FINISH_VALUES, valueWords } from "#core/finish/valueFacts";
 import type { WearLayer } from "#core/finish/wear";
 import type { Role } from "#core/roles/roles";
@@ -89,8 +89,9 @@ export function gradeTexts(
   text: string,
   received: Finish,
   maps: readonly { role: Role }[],
+  own: readonly Grade[],
 ): Partial<FinishTexts> {
-  const grade = GRADES.find(({ name }) => name === text.trim());
+  const grade = [...own, ...GRADES].find(({ name }) => name === text.trim());
   return grade ? changeTexts(gradeChange(grade, received, maps)) : { grade: text };
 }
 

@@ -3,10 +3,12 @@ import type { Finish } from "#core/finish/finish";
 import type { Repeat } from "#core/length/repeat";
 import type { Condition } from "#core/picture/condition";
 import type { ColorMatch } from "#core/picture/matchColor";
+import { ownColor } from "#core/picture/pickedColor";
 import type { View } from "#core/picture/view";
+import { linearToHex } from "#core/raster/srgb";
 import type { Rgb } from "#core/shade/rgb";
 import { meanOfPixels, partOnCanvas, type Part } from "./parts";
-import { colorAt, differenceWords, hexOf, type Rough } from "./pictureFigures";
+import { differenceWords, type Rough } from "./pictureFigures";
 import type { SentMap } from "./pictureWorker";
 import type { Parts, Side } from "./SampleSheet";
 import type { Drawn, DrawnReference, usePicture } from "./usePicture";
@@ -115,12 +117,15 @@ export function useCompared({ box, view, middle, parts, drawn, isWhole, ask, con
         const x = view.centre.x + (place.x - 0.5) * view.width * view.mmPerPx;
         const y = view.centre.y + (place.y - 0.5) * view.height * view.mmPerPx;
         const { finish, base, repeat } = material;
-        const color = colorAt(finish, base, {
-          u: x / repeat.width,
-          v: y / repeat.height,
-          radiusPx: RADIUS_PX,
-        });
-        return setPicked(color && { hex: hexOf(color), of: "the material itself" });
+        const map = base && {
+          ...base,
+          channels: 4 as const,
+          bitDepth: 8 as const,
+          data: new Uint8Array(base.data),
+        };
+        const spot = { x: x / repeat.width, y: y / repeat.height, radiusPx: RADIUS_PX };
+        const color = ownColor(finish, map, spot);
+        return setPicked(color && { hex: linearToHex(color), of: "the material itself" });
       }
       const [x, y] = [Math.round(place.x * view.width), Math.round(place.y * view.height)];
       const spot: Part = {
@@ -131,7 +136,7 @@ export function useCompared({ box, view, middle, parts, drawn, isWhole, ask, con
       };
       const pixels = pixelsOf("other", spot);
       const mean = pixels && meanOfPixels(pixels);
-      setPicked(mean && { hex: hexOf(mean), of: "what the picture shows" });
+      setPicked(mean && { hex: linearToHex(mean), of: "what the picture shows" });
     },
   };
 }

@@ -6,11 +6,19 @@ const STEP = 0.1;
 /**
  * What is seen is moved by dragging it, or by the arrow keys; Home puts it back.
  * @param view in pixels of the screen, and how much of the surface one of them is
+ * @param within how far it may be moved; anywhere, unless given
  */
-export function useMoved(view: { width: number; height: number; mmPerPx: number } | undefined) {
-  const [moved, setMoved] = useState({ x: 0, y: 0 });
+export function useMoved(
+  view: { width: number; height: number; mmPerPx: number } | undefined,
+  within?: { x: readonly [number, number]; y: readonly [number, number] },
+) {
+  const [moved, setAnywhere] = useState({ x: 0, y: 0 });
   const [held, setHeld] = useState<{ x: number; y: number; from: typeof moved }>();
-  const by = (x: number, y: number) => setMoved((before) => ({ x: before.x + x, y: before.y + y }));
+  const bounded = (value: number, [least, most]: readonly [number, number]) =>
+    Math.min(most, Math.max(least, value));
+  const setMoved = ({ x, y }: typeof moved) =>
+    setAnywhere(within ? { x: bounded(x, within.x), y: bounded(y, within.y) } : { x, y });
+  const by = (x: number, y: number) => setMoved({ x: moved.x + x, y: moved.y + y });
   return {
     /** In millimetres, to the right and down. */
     moved,

@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import { heightAmplitude, type Finish } from "#core/finish/finish";
 import type { MaterialMap, MaterialState, WornLayer } from "#core/finish/material";
-import type { Condition } from "#core/picture/condition";
+import { isOwnEnvironment, type Condition } from "#core/picture/condition";
 import type { Neutral, Placing } from "#core/picture/reference";
 import { DRAWN_ROLES } from "#core/picture/roleTexture";
 import type { View } from "#core/picture/view";
@@ -9,16 +9,21 @@ import { isLaid } from "#core/finish/wear";
 import { wearSize } from "#core/finish/wearSize";
 import type { Repeat } from "#core/length/repeat";
 import { pixelsOf } from "./pixelsOf";
+import { readPanorama } from "./readPanorama";
 import type {
   AnswerMessage,
   AskMessage,
   BandMessage,
   DrawMessage,
   DrawReferenceMessage,
+  LightAnswer,
   MaterialMessage,
+  Message,
   ReferenceMessage,
   SentMap,
+  TablesAnswer,
 } from "./pictureWorker";
+import { useLivePicture } from "./useLivePicture";
 
 /** Side of the maps that a picture on the screen is made from. */
 const SIDE = 1024;
@@ -89,7 +94,8 @@ const toDraw = ({ material, finish, wear }: Drawn) => ({
 });
 
 /**
- * Draws materials by the shading model in workers: coarsely at once, whole when nobody turns anything any more.
+ * Draws materials by the shading model: at once by the graphics card, or coarsely by workers, and whole by these when nobody turns
+ * anything any more.
  * @param drawn by the names of the canvases that they are drawn on
  */
 export function usePicture(
@@ -106,11 +112,19 @@ export function usePicture(
   const left = useRef<Record<string, number>>({});
   const asks = useRef(0);
   const answers = useRef(new Map<number, (answer: AnswerMessage["answer"]) => void>());
+  /** Whether what is still to come is all of the whole pictures. */
+  const isLast = useRef(false);
   /** What follows the coarse picture. */
   const next = useRef<() => void>(undefined);
   const [missing, setMissing] = useState<string[]>([]);
   const [maps, setMaps] = useState<Record<string, SentMap[]>>({});
-  const [isWhole, setWhole] = useState(false);
+  /** What was asked for when all of it was there. */
+  const [wholeOf, setWholeOf] = useState<string>();
+  const askedLast = useRef<string>(undefined);
+  const sentMaterials = useRef(new Map<string, MaterialMessage>());
+  const post = (message: Message) => workers.current[0]?.postMessage(message);
+  const live = useLivePicture(post);
+  const receive = useRef(live.receive);
 
   useEffect(() => {
     const count = Math.min(MOST_WORKERS, Math.max(1, navigator.hardwareConcurrency ?? 1));
@@ -119,7 +133,10 @@ export function usePicture(
       () => new Worker(new URL("./pictureWorker.ts", import.meta.url), { type: "module" }),
     );
     for (const worker of made)
-      worker.onmessage = ({ data }: MessageEvent<BandMessage | AnswerMessage>) => {
+      worker.onmessage = ({
+        data,
+      }: MessageEvent<BandMessage | AnswerMessage | TablesAnswer | LightAnswer>) => {
+        if (data.kind === "tables" || data.kind === "light") return receive.current(data);
         if (data.kind === "answer") {
           answers.current.get(data.id)?.(data.answer);
           answers.current.delete(data.id);
@@ -130,7 +147,7 @@ export function usePicture(
         put(canvas, data);
         left.current[data.slot] -= data.rows[1] - data.rows[0];
         if (Object.values(left.current).some((rows) => rows > 0)) return;
-        if (data.width === canvas.width) setWhole(true);
+        if (isLast.current) setWholeOf(askedLast.current);
         else next.current?.();
       };
     workers.current = made;
@@ -193,7 +210,10 @@ export function usePicture(
     void Promise.all(sending).then((sent) => {
       if (gone) return;
       const messages = sent.filter((message) => message !== undefined);
-      for (const message of messages) for (const worker of workers.current) worker.postMessage(message);
+      for (const message of messages) {
+        for (const worker of workers.current) worker.postMessage(message);
+        if (message.kind === "material") sentMaterials.current.set(message.slot, message);
+      }
       setMissing(lost);
       setMaps(
         Object.fromEntries(
@@ -206,7 +226,28 @@ export function usePicture(
     // eslint-disable-next-line react-hooks/exhaustive-deps -- named by what they are
   }, [named]);
 
-  const isReady = ready === named;
+  const { environment } = condition;
+  const [lit, setLit] = useState<{ by: string; trouble?: string }>();
+  useEffect(() => {
+    if (isOwnEnvironment(environment)) return;
+    let gone = false;
+    readPanorama(environment).then(
+      (panorama) => {
+        if (gone) return;
+        for (const worker of workers.current)
+          worker.postMessage({ kind: "panorama", environment, panorama } satisfies Message);
+        setLit({ by: environment });
+      },
+      (error: unknown) => {
+        if (!gone)
+          setLit({ by: environment, trouble: error instanceof Error ? error.message : String(error) });
+      },
+    );
+    return () => void (gone = true);
+  }, [environment]);
+  const isLit = isOwnEnvironment(environment) || (lit?.by === environment && !lit.trouble);
+
+  const isReady = ready === named && isLit;
   const shown = slots.map(([slot, one]) =>
     "reference" in one
       ? { slot, middle, reference: { placing: one.reference.placing, neutral: one.reference.neutral } }
@@ -215,12 +256,13 @@ export function usePicture(
   const asked = view && JSON.stringify([view, shown]);
   useEffect(() => {
     if (!isReady || !view || asked === undefined) return;
-    const send = (now: View) => {
+    const nextTurn = (slot: string) => (turns.current[slot] = (turns.current[slot] ?? 0) + 1);
+    const send = (now: View, these = shown) => {
       left.current = {};
-      for (const one of shown) {
+      isLast.current = now === view && these.length === shown.length;
+      for (const one of these) {
         const { slot } = one;
-        const turn = (turns.current[slot] ?? 0) + 1;
-        turns.current[slot] = turn;
+        const turn = nextTurn(slot);
         left.current[slot] = now.height;
         const { length } = workers.current;
         workers.current.forEach((worker, at) => {
@@ -241,9 +283,21 @@ export function usePicture(
       mmPerPx: view.mmPerPx * factor,
     };
     let timer: ReturnType<typeof setTimeout> | undefined;
-    setWhole(false);
+    askedLast.current = asked;
+    // What was whole before is drawn over, be it asked for again.
+    setWholeOf(undefined);
     next.current = () => (timer = setTimeout(() => send(view), REST_MS));
-    send(factor > 1.2 ? coarse : view);
+    const rest = shown.filter((one) => {
+      const canvas = canvases.current.get(one.slot);
+      const material = sentMaterials.current.get(one.slot);
+      if ("reference" in one || !canvas || !material) return true;
+      if (!live.draw(canvas, material, one, view, one.condition)) return true;
+      // What workers still draw of it is late.
+      nextTurn(one.slot);
+      return false;
+    });
+    if (rest.length === 0) next.current();
+    else send(factor > 1.2 ? coarse : view, rest);
     return () => {
       clearTimeout(timer);
       next.current = undefined;
@@ -264,11 +318,13 @@ export function usePicture(
 
   return {
     missing,
+    /** Why the environment of the library lights nothing. */
+    darkness: isOwnEnvironment(environment) || lit?.by !== environment ? undefined : lit.trouble,
     ask,
     /** The maps as they were read, by canvas. */
     maps,
     /** All pictures are there, and none is coarse. */
-    isWhole: isWhole && isReady,
+    isWhole: asked !== undefined && wholeOf === asked && isReady,
     /** For the canvas of a name. */
     canvas: (slot: string) => (element: HTMLCanvasElement | null) => {
       if (element) canvases.current.set(slot, element);

@@ -131,7 +131,6 @@ export default function Bench({ loaderData }: Route.ComponentProps) {
     ...(material.kind === "material"
       ? [
           { to: "finish", name: "Finish", state: finishWords(material) },
-          { to: "wall", name: "On a wall", state: "under a turning light" },
           {
             to: `/deliveries/new?material=${material.id}`,
             name: "Convert",

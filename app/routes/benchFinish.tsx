@@ -1,8 +1,15 @@
 import { z } from "zod";
 import { useEffect, useState } from "react";
 import { redirect } from "react-router";
+import { gradeSchema } from "#core/finish/grades";
 import { hexColorSchema } from "#core/finish/hexColor";
+import { lightSchema } from "#core/picture/condition";
 import type { Person } from "#server/auth/person";
+import { changeCondition, createCondition, removeCondition } from "#server/condition/commands";
+import { listConditions, listEnvironments } from "#server/condition/sql";
+import { createGrade, removeGrade } from "#server/grade/commands";
+import { listGrades } from "#server/grade/sql";
+import { badField } from "#server/problem";
 import { listProfiles } from "#server/profile/sql";
 import { database } from "#server/db/database";
 import { revisionNumber } from "#server/http/api/shapes";
@@ -56,11 +63,29 @@ export const loader = look(async ({ params, request }: Route.LoaderArgs) => ({
     maxPixels,
   })),
   references: await listReferences(database(), idOf(params)),
+  conditions: await listConditions(database()),
+  environments: await listEnvironments(database()),
+  grades: await listGrades(database()),
   offered: (await listWear(database())).filter(({ material }) => material !== idOf(params)),
 }));
 
 const CORRECTED = z.object({ profile: z.string(), seen: z.number() });
 const PLAIN = z.object({ name: nameField("the material"), color: hexColorSchema });
+const CONDITION = z.object({ name: nameField("the condition"), light: z.string() });
+const GRADE = z.object({ grade: z.string() });
+const ITS_ID = { id: z.uuid() };
+
+/** Values that the screen sends as one text. @throws {Problem} where it is none of them */
+function readJson<S extends z.ZodType>(text: string, schema: S, field: string): z.output<S> {
+  try {
+    return schema.parse(JSON.parse(text));
+  } catch {
+    throw badField(`/${field}`, "What was sent cannot be read. Load the page again and repeat it.");
+  }
+}
+const readLight = (text: string) => readJson(text, lightSchema, "light");
+const readGrade = (text: string) => readJson(text, gradeSchema, "grade");
+
 const COPY = z.object({ name: nameField("the copy") });
 
 export const action = act(
@@ -75,6 +100,28 @@ export const action = act(
     if (intent === "make-plain") {
       const made = await createPlain(fieldsOf(form, PLAIN), person);
       return redirect(`/materials/${made.id}/finish`);
+    }
+    if (intent === "create-condition") {
+      const { light, name } = fieldsOf(form, CONDITION);
+      return { kept: (await createCondition({ name, light: readLight(light) }, person)).id };
+    }
+    if (intent === "change-condition") {
+      const { id: condition, light, name } = fieldsOf(form, CONDITION.extend(ITS_ID));
+      return { kept: (await changeCondition(condition, { name, light: readLight(light) })).id };
+    }
+    if (intent === "delete-condition") {
+      const { id: condition } = fieldsOf(form, z.object(ITS_ID));
+      await removeCondition(condition);
+      return { gone: condition };
+    }
+    if (intent === "create-grade") {
+      const { grade } = fieldsOf(form, GRADE);
+      return { kept: (await createGrade(readGrade(grade), person)).id };
+    }
+    if (intent === "delete-grade") {
+      const { id: grade } = fieldsOf(form, z.object(ITS_ID));
+      await removeGrade(grade);
+      return { gone: grade };
     }
     if (intent === "delete") {
       await deleteMaterial(id, true);
@@ -100,7 +147,7 @@ export const action = act(
 );
 
 export default function BenchFinish({ actionData: answer, loaderData }: Route.ComponentProps) {
-  const { received, profiles, offered, references, beside, revisions } = loaderData;
+  const { received, ...loaded } = loaderData;
   const actionData = useKept(answer);
   const { material: newest, mayMake, mayKeep } = useBench();
   // Once somebody types, what others save meanwhile must not take it away.
@@ -112,6 +159,7 @@ export default function BenchFinish({ actionData: answer, loaderData }: Route.Co
   const material = held ?? newest;
   /** The renderer that is corrected for; none means all of them. */
   const [profile, setProfile] = useState("");
+  const [lastOther, setLastOther] = useState("");
   const isClash = meanwhile !== undefined && meanwhile !== dropped;
   return (
     <div className="finish">
@@ -133,14 +181,12 @@ export default function BenchFinish({ actionData: answer, loaderData }: Route.Co
           onProfile={setProfile}
           material={material}
           received={received ?? material.finish}
-          profiles={profiles}
-          offered={offered}
-          references={references}
-          beside={beside}
-          revisions={revisions}
+          {...loaded}
           mayMake={mayMake}
           mayKeep={mayKeep}
           onTouch={() => setHeld((before) => before ?? newest)}
+          lastOther={lastOther}
+          onLastOther={setLastOther}
         >
           <Refusal result={actionData} />
           {saved !== undefined && (

@@ -133,8 +133,17 @@ export default function BenchUses({
                 />
               </td>
               <td>
+                {revision.number !== material.revision && (
+                  <Link
+                    to={`../revisions?from=${revision.number}`}
+                    className="btn btn-sm btn-outline-secondary me-2"
+                  >
+                    Compare
+                    <span className="visually-hidden"> revision {revision.number} with the newest</span>
+                  </Link>
+                )}
                 {mayMake && revision.number !== material.revision && (
-                  <Form method="post">
+                  <Form method="post" className="d-inline">
                     <input type="hidden" name="intent" value="restore" />
                     <input type="hidden" name="revision" value={revision.number} />
                     <Button type="submit" size="sm" variant="outline-secondary" disabled={busy}>

@@ -2,17 +2,22 @@ import { useState } from "react";
 import { Alert } from "react-bootstrap";
 import { Form, Link, redirect } from "react-router";
 import { formatSize } from "#core/length/formatLength";
+import { wholePath } from "#core/library/seenPath";
 import { mayDo } from "#server/auth/levels";
 import { database } from "#server/db/database";
-import { findDelivery, readAccount } from "#server/delivery/queries";
+import { profileChanges } from "#core/convert/profileChanges";
+import { findDelivery, readAccount, type DeliveryRow } from "#server/delivery/queries";
 import type { Person } from "#server/auth/person";
-import { listProfiles } from "#server/profile/sql";
+import { findProfileRevision } from "#server/profile/sql";
+import { listProofs, type ProofRow } from "#server/delivery/proof/sql";
 import type { AccountMaterial } from "#server/delivery/account";
 import { cancelDelivery, deliverAgain } from "#server/delivery/commands";
 import { LedgerHead } from "../components/LedgerHead";
 import { Button } from "../components/Button";
 import { DELIVERY_WORDS } from "../components/DeliveryTable";
+import { CopyText } from "../components/CopyText";
 import { Notes } from "../components/Notes";
+import { ProofPictures } from "../components/ProofPictures";
 import { Progress } from "../components/Progress";
 import { Refusal } from "../components/Refusal";
 import { act, found, idOf, look } from "../guard";
@@ -28,15 +33,27 @@ export const meta: Route.MetaFunction = () => [{ title: "Delivery – Kalonomy" 
 export const loader = look(async ({ params, person }: Route.LoaderArgs & { person: Person }) => {
   const id = idOf(params);
   const delivery = found(await findDelivery(database(), id), "delivery");
-  const profiles = await listProfiles(database());
-  const profileNames = Object.fromEntries(profiles.map((profile) => [profile.id, profile.name]));
   return {
     delivery,
+    changedProfiles: await changedProfiles(delivery),
     account: await readAccount(database(), id),
-    profileNames,
+    proofs: await listProofs(database(), id),
     mayMake: mayDo(person, "make"),
   };
 });
+
+/** What the profiles of a delivery say otherwise by now. */
+const changedProfiles = ({ profileRevisions }: DeliveryRow) =>
+  Promise.all(
+    profileRevisions
+      .filter(({ revision, newest }) => newest > revision)
+      .map(async ({ id, name, revision, newest }) => {
+        const [then, now] = await Promise.all(
+          [revision, newest].map((number) => findProfileRevision(database(), id, number)),
+        );
+        return { id, name, changes: then && now ? profileChanges(then, now) : [] };
+      }),
+  );
 
 const ACTS = intents(intent("again"), intent("cancel"));
 
@@ -52,7 +69,8 @@ export const action = act(
 
 export default function Delivery({ loaderData, actionData: answer }: Route.ComponentProps) {
   const actionData = useKept(answer);
-  const { delivery, account, profileNames, mayMake } = loaderData;
+  const { delivery, account, proofs, changedProfiles, mayMake } = loaderData;
+  const profileNames = Object.fromEntries(delivery.profileRevisions.map(({ id, name }) => [id, name]));
   const [progress, setProgress] = useState(delivery.progress);
   const active = delivery.state === "planned" || delivery.state === "running";
   useProgress(`delivery:${delivery.id}`, ({ progress }) => setProgress(progress));
@@ -110,7 +128,7 @@ export default function Delivery({ loaderData, actionData: answer }: Route.Compo
         ) : (
           ", as an archive"
         )}
-        . {account && sentence(account.written, account.unchanged)}
+        . {account && sentence(account.written, account.unchanged)} {provedWords(proofs)}
       </p>
       <Refusal result={actionData} />
       {active && (
@@ -134,12 +152,24 @@ export default function Delivery({ loaderData, actionData: answer }: Route.Compo
           {delivery.project ? "Move the project on, and deliver" : "Deliver"} again to bring it up to date.
         </Alert>
       )}
-      {account?.materials.map((material) => (
+      {changedProfiles.map(({ id, name, changes }) => (
+        <Alert variant="warning" key={id}>
+          Out of date: <Link to={`/profiles/${id}`}>{name}</Link> has changed since. Deliver again to bring it
+          up to date.
+          <ul className="mb-0">
+            {changes.map((change) => (
+              <li key={change}>{change}</li>
+            ))}
+          </ul>
+        </Alert>
+      ))}
+      {lookFirst(account?.materials ?? []).map((material) => (
         <Made
           key={`${material.profile}/${material.id}`}
           material={material}
+          proof={proofs.find((one) => one.material === material.id && one.profile === material.profile)}
           profile={profileNames[material.profile] ?? material.profile}
-          destination={delivery.destination !== null}
+          destination={delivery.destination}
         />
       ))}
     </div>
@@ -151,14 +181,35 @@ const sentence = (written: number, unchanged: number) =>
     ? `${written} files were written.`
     : `${written} files were written; ${unchanged} had not changed and were left alone.`;
 
+/** What is to be looked at comes first, the farthest off before the others. */
+const lookFirst = (materials: AccountMaterial[]): AccountMaterial[] => {
+  const off = ({ proof }: AccountMaterial) => (proof?.isOverLimit ? proof.meanDeltaE : 0);
+  return materials.toSorted((a, b) => off(b) - off(a));
+};
+
+/** How many of the proofs say what. */
+function provedWords(proofs: ProofRow[]): string {
+  const done = proofs.flatMap(({ proof }) => proof ?? []);
+  const look = done.filter(({ causes }) => causes.length > 0).length;
+  const waiting = proofs.filter(({ state }) => state === "waiting").length;
+  const words = [
+    done.length > 0 && `${done.length - look} of ${done.length} proofs look as they should`,
+    look > 0 && `${look} to be looked at`,
+    waiting > 0 && `${waiting} being drawn`,
+  ].filter((word) => word !== false);
+  return words.length > 0 ? `${words.join(", ")}.` : "";
+}
+
 function Made({
   material,
+  proof,
   profile,
   destination,
 }: {
   material: AccountMaterial;
+  proof: ProofRow | undefined;
   profile: string;
-  destination: boolean;
+  destination: DeliveryRow["destination"];
 }) {
   const { unit } = useView();
   return (
@@ -168,47 +219,77 @@ function Made({
         <span className="dim">for {profile}</span>
       </h2>
       <p className="number dim">
-        revision {material.revision}
+        <Link className="tall-link" to={`/materials/${material.id}/revisions?from=${material.revision}`}>
+          revision {material.revision}
+        </Link>
         {material.repeat && ` · ${formatSize(material.repeat, unit)}`}
       </p>
+      {destination?.paths.map((seen) => {
+        const whole = wholePath(seen, material.settings.path.replace(/\/[^/]*$/, ""));
+        return (
+          <p key={seen.system} className="whole-path">
+            <span className="dim">{seen.system}</span> <span className="file">{whole}</span>{" "}
+            <CopyText text={whole} what={`the path of ${material.name} for ${seen.system}`} />
+          </p>
+        );
+      })}
+      {proof && <Proved of={`${material.name} for ${profile}`} {...proof} />}
       <Notes title="Left to do at the receiving end" lines={material.steps} />
       <Notes title="Look at" lines={material.warnings} look />
       <Notes title="Changed for this renderer alone" lines={material.correction ?? []} />
       <Notes title="Values that this renderer does not get" lines={material.notCarried ?? []} look />
       {material.files.length > 0 && (
-        <table className="ledger tight">
-          <LedgerHead
-            columns={[
-              "File",
-              "What was done",
-              { number: "Pixels" },
-              { number: "Bits" },
-              ...(destination ? ["Written"] : []),
-            ]}
-          />
-          <tbody>
-            {material.files.map((file) => (
-              <tr key={file.path}>
-                <td className="file">{file.path.replace(/^[^/]+\//, "")}</td>
-                <td>
-                  {file.operations.length === 0 ? (
-                    <span className="dim">as it is</span>
-                  ) : (
-                    file.operations.map((word) => <code key={word}>{word}</code>)
-                  )}
-                </td>
-                <td className="number">
-                  {file.width} × {file.height}
-                </td>
-                <td className="number">
-                  {file.bitDepth} {file.encoding === "srgb" ? "sRGB" : "raw"}
-                </td>
-                {destination && <td>{file.written ? "yes" : <span className="dim">unchanged</span>}</td>}
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <details>
+          <summary>
+            {material.files.length === 1 ? "One file" : `${material.files.length} files`}, and what was done
+          </summary>
+          <table className="ledger tight">
+            <LedgerHead
+              columns={[
+                "File",
+                "What was done",
+                { number: "Pixels" },
+                { number: "Bits" },
+                ...(destination ? ["Written"] : []),
+              ]}
+            />
+            <tbody>
+              {material.files.map((file) => (
+                <tr key={file.path}>
+                  <td className="file">{file.path.replace(/^[^/]+\//, "")}</td>
+                  <td>
+                    {file.operations.length === 0 ? (
+                      <span className="dim">as it is</span>
+                    ) : (
+                      file.operations.map((word) => <code key={word}>{word}</code>)
+                    )}
+                  </td>
+                  <td className="number">
+                    {file.width} × {file.height}
+                  </td>
+                  <td className="number">
+                    {file.bitDepth} {file.encoding === "srgb" ? "sRGB" : "raw"}
+                    {file.tag === "icc" && ", with profile"}
+                  </td>
+                  {destination && <td>{file.written ? "yes" : <span className="dim">unchanged</span>}</td>}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </details>
       )}
     </section>
+  );
+}
+
+/** How a delivery looks beside its material, or how far that is. */
+function Proved({ of, state, proof, sheet, failure }: ProofRow & { of: string }) {
+  if (proof && sheet) return <ProofPictures of={of} proof={proof} sheet={sheet} />;
+  return (
+    <p className="dim" role="status">
+      {state === "failed"
+        ? `It could not be proved: ${failure}`
+        : "The proof is being drawn; the files are there already."}
+    </p>
   );
 }

@@ -1,8 +1,7 @@
 import { Alert, Form as Fields } from "react-bootstrap";
 import { Form, Link, redirect, useNavigation, useSubmit } from "react-router";
 import { z } from "zod";
-import { layersOf } from "#core/convert/materialPlan";
-import { formatSize } from "#core/length/formatLength";
+import { summedPlans } from "#core/convert/planSummary";
 import { database } from "#server/db/database";
 import type { Person } from "#server/auth/person";
 import { listDestinations } from "#server/destination/queries";
@@ -12,11 +11,10 @@ import { startDelivery } from "#server/delivery/commands";
 import { planDelivery, type DeliveryRequest } from "#server/delivery/plan";
 import { Problem } from "#server/problem";
 import { Button } from "../components/Button";
-import { Notes } from "../components/Notes";
+import { PlanView } from "../components/PlanView";
 import { Refusal } from "../components/Refusal";
 import { act, look } from "../guard";
 import { useTitleBlock } from "../view/titleBlock";
-import { useView } from "../view/viewContext";
 import { useKept } from "../view/useKept";
 import type { Route } from "./+types/deliveryNew";
 
@@ -49,12 +47,13 @@ export const loader = look(async ({ request }: Route.LoaderArgs) => {
     profiles: profiles.map(({ id, name, description }) => ({ id, name, description })),
     destinations,
   };
-  if (wanted.profiles.length === 0) return { ...answer, plans: null, trouble: null };
+  if (wanted.profiles.length === 0) return { ...answer, summary: null, leftOut: [], trouble: null };
   try {
-    return { ...answer, plans: await planDelivery(wanted), trouble: null };
+    const { materials, leftOut } = await planDelivery(wanted);
+    return { ...answer, summary: summedPlans(materials), leftOut, trouble: null };
   } catch (error) {
     if (!(error instanceof Problem)) throw error;
-    return { ...answer, plans: null, trouble: error.detail };
+    return { ...answer, summary: null, leftOut: [], trouble: error.detail };
   }
 });
 
@@ -72,14 +71,13 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
 
 export default function DeliveryNew({ loaderData, actionData: answer }: Route.ComponentProps) {
   const actionData = useKept(answer);
-  const { wanted, profiles, destinations, plans, trouble } = loaderData;
+  const { wanted, profiles, destinations, summary, leftOut, trouble } = loaderData;
   const submit = useSubmit();
   const busy = useNavigation().state !== "idle";
-  const files = plans?.reduce((sum, plan) => sum + (plan.container ? 1 : plan.files.length), 0) ?? 0;
-  const materials = new Set(plans?.map((plan) => plan.material.id)).size;
+  const { materials = 0, files = 0 } = summary ?? {};
   useTitleBlock(
-    plans ? `${materials} ${materials === 1 ? "material" : "materials"}` : "nothing",
-    plans ? `${files} files planned` : "",
+    summary ? `${materials} ${materials === 1 ? "material" : "materials"}` : "nothing",
+    summary ? `${files} files planned` : "",
   );
   const hidden = (
     <>
@@ -121,7 +119,7 @@ export default function DeliveryNew({ loaderData, actionData: answer }: Route.Co
                   label={name}
                   defaultChecked={wanted.profiles.includes(id)}
                 />
-                <p>{description}</p>
+                {wanted.profiles.includes(id) && <p>{description}</p>}
               </div>
             ))}
           </fieldset>
@@ -142,7 +140,7 @@ export default function DeliveryNew({ loaderData, actionData: answer }: Route.Co
             </Button>
           </noscript>
         </Form>
-        {plans && (
+        {summary && (
           <Form method="post">
             {hidden}
             {wanted.profiles.map((id) => (
@@ -177,90 +175,19 @@ export default function DeliveryNew({ loaderData, actionData: answer }: Route.Co
       </div>
       <div className="convert-plan">
         {trouble && <Alert variant="danger">{trouble}</Alert>}
-        {!plans && !trouble && (
+        {!summary && !trouble && (
           <p className="dim">
             Choose a renderer: the plan of what becomes what appears here, before anything is made.
           </p>
         )}
-        {plans?.map((plan) => (
-          <Plan
-            key={plan.folder}
-            plan={plan}
-            profile={profiles.find(({ id }) => id === plan.profile)?.name ?? plan.profile}
+        {summary && (
+          <PlanView
+            summary={summary}
+            leftOut={leftOut}
+            profileNames={Object.fromEntries(profiles.map(({ id, name }) => [id, name]))}
           />
-        ))}
+        )}
       </div>
     </div>
   );
-}
-
-type PlanRow = NonNullable<Route.ComponentProps["loaderData"]["plans"]>[number];
-
-function Plan({ plan, profile }: { plan: PlanRow; profile: string }) {
-  const { unit } = useView();
-  const { material } = plan;
-  return (
-    <section className="plan">
-      <h2>
-        {material.name} <span className="dim">for {profile}</span>
-      </h2>
-      <p className="number dim">
-        revision {material.revision} ·{" "}
-        {material.repeat
-          ? formatSize(material.repeat, unit)
-          : material.layout === "plain"
-            ? "plain colour"
-            : "size unknown"}
-      </p>
-      {plan.files.length > 0 && (
-        <table className="ledger tight">
-          <thead>
-            <tr>
-              <th scope="col">Input</th>
-              <th scope="col">From</th>
-              <th scope="col">What is done</th>
-              <th scope="col" className="number">
-                Becomes
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {plan.files.map((file) => (
-              <tr key={file.path}>
-                <td>{file.slot}</td>
-                <td className="file">{sourcesOf(file).join(", ")}</td>
-                <td>
-                  {file.operations.length === 0 ? (
-                    <span className="dim">as it is</span>
-                  ) : (
-                    file.operations.map((word) => <code key={word}>{word}</code>)
-                  )}
-                </td>
-                <td className="number">
-                  {file.width} × {file.height}, {file.bitDepth}-bit {file.format.toUpperCase()},{" "}
-                  {file.encoding === "srgb" ? "sRGB" : "raw"}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
-      {plan.container && (
-        <p>
-          All of it in one file: <span className="file">{plan.container.path}</span>
-        </p>
-      )}
-      <Notes title="Left to do at the receiving end" lines={plan.steps} />
-      <Notes title="Look at" lines={plan.warnings} look />
-      <Notes title="Changed for this renderer alone" lines={plan.correction} />
-      <Notes title="Values that this renderer does not get" lines={plan.notCarried} look />
-    </section>
-  );
-}
-
-function sourcesOf({ image }: PlanRow["files"][number]): string[] {
-  const values =
-    image.kind === "packed" ? image.channels.filter((channel) => typeof channel === "number") : [];
-  const names = layersOf(image).flatMap(({ source }) => (source ? [source.fileName] : []));
-  return [...new Set(names), ...values.map((value) => `value ${value}`)];
 }

@@ -14,6 +14,7 @@ import { createPlain } from "#server/material/commands";
 import { badField } from "#server/problem";
 import { Button } from "../components/Button";
 import { Empty } from "../components/Empty";
+import { InlineNumber } from "../components/InlineNumber";
 import { Pages } from "../components/Pages";
 import { Refusal } from "../components/Refusal";
 import { SamplePatch } from "../components/SamplePatch";
@@ -29,9 +30,20 @@ import type { Route } from "./+types/library";
 
 export const meta: Route.MetaFunction = () => [{ title: "Library – Kalonomy" }];
 
+/** A light reflectance value; what is none does not filter. */
+const percent = z
+  .string()
+  .regex(/\d/)
+  .transform(Number)
+  .pipe(z.number().min(0).max(100))
+  .optional()
+  .catch(undefined);
+
 const filterSchema = z.object({
   q: z.string().max(200).default(""),
   size: z.enum(SIZE_STATES).or(z.literal("any")).default("any"),
+  from: percent,
+  to: percent,
   page: pageNumber,
 });
 
@@ -39,11 +51,14 @@ export const loader = look(async ({ request, person }: Route.LoaderArgs & { pers
   const read = filterSchema.safeParse(Object.fromEntries(new URL(request.url).searchParams));
   const filter = read.success ? read.data : filterSchema.parse({});
   const db = database();
-  const isAll = filter.q === "" && filter.size === "any";
+  const isAll =
+    filter.q === "" && filter.size === "any" && filter.from === undefined && filter.to === undefined;
   const [{ items, total }, all] = await Promise.all([
     listSamples(db, {
       q: filter.q,
       sizeState: filter.size === "any" ? undefined : filter.size,
+      reflectsFrom: filter.from,
+      reflectsTo: filter.to,
       ...sliceOf(filter.page),
     }),
     isAll ? undefined : countMaterials(db),
@@ -143,8 +158,8 @@ export default function Library({ loaderData }: Route.ComponentProps) {
       ) : samples.length === 0 ? (
         <Empty title="Nothing fits">
           <p>
-            No material has all of these words in its name, code or supplier.{" "}
-            <Link to="/library">Show all {all}</Link>.
+            No material has all of these words in its name, code or supplier, and such a size and light
+            reflectance. <Link to="/library">Show all {all}</Link>.
           </p>
         </Empty>
       ) : (
@@ -167,6 +182,36 @@ export default function Library({ loaderData }: Route.ComponentProps) {
 
 type LibraryData = Route.ComponentProps["loaderData"];
 
+interface PercentProps {
+  name: string;
+  /** What the sentence says before it. */
+  before: string;
+  typed: string;
+  onType(text: string): void;
+  /** What it is where nothing is typed. */
+  otherwise: string;
+}
+
+/** One end of a range of light reflectance. */
+const Percent = ({ name, before, typed, onType, otherwise }: PercentProps) => (
+  <InlineNumber
+    before={
+      <>
+        <span className="visually-hidden">Light reflectance{name === "from" && " from"}</span>
+        {before}
+      </>
+    }
+    name={name}
+    value={typed}
+    onChange={(event) => onType(event.target.value)}
+    min={0}
+    max={100}
+    placeholder={otherwise}
+  />
+);
+
+const textOf = (value: number | undefined) => (value === undefined ? "" : String(value));
+
 /** The filter reads as a sentence whose words are the controls. */
 function FilterSentence({
   filter,
@@ -179,7 +224,16 @@ function FilterSentence({
 }) {
   const submit = useSubmit();
   const [q, setQ] = useState(filter.q);
+  const [from, setFrom] = useState(textOf(filter.from));
+  const [to, setTo] = useState(textOf(filter.to));
   useEffect(() => setQ(filter.q), [filter.q]);
+  // Taken away from outside, and not while somebody types it.
+  useEffect(() => {
+    if (filter.from === undefined && filter.to === undefined) {
+      setFrom("");
+      setTo("");
+    }
+  }, [filter.from, filter.to]);
   return (
     <Form
       method="get"
@@ -204,7 +258,9 @@ function FilterSentence({
         <option value="assumed">size assumed</option>
         <option value="unknown">size unknown</option>
       </select>
-      : <strong>{total}</strong> of {all}.
+      , reflecting <Percent name="from" before="" typed={from} onType={setFrom} otherwise="0" />{" "}
+      <Percent name="to" before=" to" typed={to} onType={setTo} otherwise="100" /> % :{" "}
+      <strong>{total}</strong> of {all}.
       <noscript>
         <button type="submit">Show</button>
       </noscript>

@@ -111,7 +111,13 @@ export default function Project({ loaderData, actionData: answer }: Route.Compon
   const remark = (id: string) => {
     if (!taken[id]) return undefined;
     const { taken: revision, newest } = taken[id];
-    return newest > revision ? `revision ${revision}, newest is ${newest}` : `revision ${revision}`;
+    return newest > revision ? (
+      <Link className="tall-link" to={`/materials/${id}/revisions?from=${revision}`}>
+        revision {revision}, newest is {newest}
+      </Link>
+    ) : (
+      `revision ${revision}`
+    );
   };
   return (
     <div className="page">

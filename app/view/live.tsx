@@ -137,9 +137,12 @@ export function useFresh(concerns: (event: StudioEvent) => boolean): void {
   });
 }
 
+/** How often a page whose work goes on is loaded again, should an event be lost. */
+const LOOK_AGAIN_MS = 15_000;
+
 /**
- * Loads the page's data again once it is shown, while the work on it goes on: what happened between its loading and
- * its showing was told to nobody.
+ * Loads the page's data again once it is shown, and now and then, while the work on it goes on: what happened between its
+ * loading and its showing was told to nobody.
  */
 export function useCatchUp(subject: string, active: boolean): void {
   const { revalidate } = useRevalidator();
@@ -150,4 +153,11 @@ export function useCatchUp(subject: string, active: boolean): void {
   useEffect(() => {
     if (latest.current.active) void latest.current.revalidate();
   }, [subject]);
+  useEffect(() => {
+    if (!active) return;
+    const again = window.setInterval(() => {
+      if (!document.hidden) void latest.current.revalidate();
+    }, LOOK_AGAIN_MS);
+    return () => window.clearInterval(again);
+  }, [subject, active]);
 }

@@ -149,7 +149,7 @@ function whyNot({ material, profile, shown }: Context, field: FinishField): stri
     case "heightRange":
       if (!has("height", "bump")) return "there is no height map";
       return shown.has("height") || shown.has("bump")
-        ? named
+        ? named || written || field === "heightRange"
           ? undefined
           : NO_INPUT
         : "its relief takes no height";

@@ -9,6 +9,7 @@ interface ImageFormatKind {
 export const IMAGE_FORMATS = {
   png: { extension: "png", bitDepths: [8, 16], isLossless: true },
   jpeg: { extension: "jpg", bitDepths: [8], isLossless: false },
+  webp: { extension: "webp", bitDepths: [8], isLossless: true },
   tiff: { extension: "tif", bitDepths: [8, 16], isLossless: true },
 } satisfies Record<string, ImageFormatKind>;
 

@@ -44,6 +44,8 @@ export interface PlannedFile {
   height: number;
   bitDepth: 8 | 16;
   encoding: "srgb" | "linear";
+  /** What the file says of its colours. */
+  tag: "none" | "icc";
   /** Everything that is done, as words. */
   operations: string[];
 }
@@ -52,11 +54,13 @@ export interface PlannedFile {
 export interface MaterialPlan {
   material: Pick<
     MaterialState,
-    "id" | "name" | "code" | "fileName" | "revision" | "layout" | "repeat" | "sizeState" | "finish"
+    "id" | "name" | "code" | "fileName" | "revision" | "layout" | "repeat" | "sizeState" | "finish" | "facts"
   >;
   profile: string;
-  /** `PROFILE/MATERIAL` */
+  /** `PROFILE/MATERIAL`, or as the profile calls it. */
   folder: string;
+  /** Of the sheet with the values to enter. */
+  settingsPath: string;
   /** One binary holds the images, in place of loose files. */
   container: { path: string; kind: ContainerName } | null;
   files: PlannedFile[];

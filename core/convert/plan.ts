@@ -32,6 +32,7 @@ import { wearSize } from "#core/finish/wearSize";
 import { carryValues, inUnit } from "#core/convert/carryValues";
 import { constantFor, finishing } from "#core/convert/finishing";
 import { imageFormat, type ImageFormat } from "#core/convert/imageFormats";
+import { portableName } from "#core/library/portableName";
 import { operationWord, packWord, type Operation } from "#core/convert/operation";
 import type { MapOutput, PackedOutput, Profile } from "#core/convert/profile";
 
@@ -48,7 +49,7 @@ export function planConversion(
 ): MaterialPlan {
   const correction = given.corrections?.[profile.id];
   const material = correction ? { ...given, finish: changedFinish(given.finish, correction) } : given;
-  const folder = `${profile.id}/${material.fileName}`;
+  const folder = folderOf(material, profile);
   const limit = limitOf(profile, options);
   const wear = planWear(material, profile, limit);
   const context: Context = { material, profile, folder, limit, wear, warnings: wear?.warnings ?? [] };
@@ -61,11 +62,23 @@ export function planConversion(
   const worn = withWear(context, images);
   const { settings, notCarried } = carryValues(worn, profile, images);
   enterWear(context, settings);
-  const { id, name, code, fileName, revision, layout, repeat, sizeState, finish } = worn;
+  const { id, name, code, fileName, revision, layout, repeat, sizeState, finish, facts } = worn;
   return {
-    material: { id, name, code, fileName, revision, layout, repeat, sizeState, finish },
+    material: {
+      id,
+      name,
+      code,
+      fileName,
+      revision,
+      layout,
+      repeat,
+      sizeState,
+      finish,
+      ...(facts && { facts }),
+    },
     profile: profile.id,
     folder,
+    settingsPath: settingsPathOf(folder, material, profile),
     container: containerOf(profile, `${folder}/${fileName}`),
     files,
     settings,
@@ -119,6 +132,7 @@ function planWearMap(context: Context, { layer, mask, name }: WornLayer, at: num
     ...target,
     bitDepth: 8,
     encoding: "linear",
+    tag: "none",
     operations: operations.map(operationWord),
   };
 }
@@ -215,7 +229,7 @@ function planMap(context: Context, output: MapOutput): PlannedFile | undefined {
   const values = isColorRole(output.role) ? "srgb" : output.role === "geometry_normal" ? "normal" : "data";
   const operations = readingOf(source, output.role, profile);
 
-  operations.push(...finishing(material.finish, output.role));
+  operations.push(...finishing(material.finish, output.role), ...invertedFor(output));
   const occlusionMap = output.multiplyOcclusion ? findMap(material, "ambient_occlusion") : undefined;
   const { occlusionStrength: strength, occlusionGamma: gamma } = material.finish;
   const occlusion =
@@ -238,7 +252,7 @@ function planMap(context: Context, output: MapOutput): PlannedFile | undefined {
     source: opacityMap,
     operations: [
       ...readingOf(opacityMap, "geometry_opacity", profile),
-      ...(profile.delivers === "images" ? finishing(material.finish, "geometry_opacity") : []),
+      ...opacityFinishing(context),
       ...sized(opacityMap, target, "data"),
       ...toBits(opacityMap, 8, false),
     ],
@@ -260,6 +274,7 @@ function planMap(context: Context, output: MapOutput): PlannedFile | undefined {
     ...target,
     bitDepth: output.bitDepth,
     encoding: values === "srgb" ? "srgb" : "linear",
+    tag: tagOf(profile, output),
     operations: operations.map(operationWord),
   };
 }
@@ -285,11 +300,11 @@ function planWornMap(context: Context, output: MapOutput, bake: Bake): PlannedFi
   const occlusion = occlusionMap && strength > 0 ? beside(occlusionMap, "ambient_occlusion", []) : undefined;
   if (occlusion) operations.push({ op: "multiply", strength, gamma });
   const opacityMap = output.opacityInAlpha ? findMap(material, "geometry_opacity") : undefined;
-  const cut = profile.delivers === "images" ? finishing(material.finish, "geometry_opacity") : [];
+  const cut = opacityFinishing(context);
   const opacity = opacityMap && beside(opacityMap, "geometry_opacity", cut);
   opacity?.operations.push(...toBits(opacityMap!, 8, false));
   const isHeight = output.role === "height" || output.role === "bump";
-  operations.push(...toBits({ bitDepth: worn.bitDepth }, output.bitDepth, isHeight));
+  operations.push(...invertedFor(output), ...toBits({ bitDepth: worn.bitDepth }, output.bitDepth, isHeight));
   if (opacity) operations.push({ op: "attach-opacity" });
   const format = opacity ? "png" : output.format;
   return {
@@ -301,6 +316,7 @@ function planWornMap(context: Context, output: MapOutput, bake: Bake): PlannedFi
     ...size,
     bitDepth: output.bitDepth,
     encoding: isColorRole(output.role) ? "srgb" : "linear",
+    tag: tagOf(profile, output),
     operations: operations.map(operationWord),
   };
 }
@@ -437,6 +453,7 @@ function packedFile(
     ...target,
     bitDepth: 8,
     encoding: "linear",
+    tag: "none",
     operations: [
       ...new Set(layers.flatMap((layer) => layer.operations.map(operationWord))),
       packWord(channels.map((channel, i) => (typeof channel === "number" ? channel : output.channels[i]))),
@@ -519,10 +536,46 @@ function fit(size: Size, limit: number): Size {
   };
 }
 
-function pathOf(context: Context, suffix: string, format: ImageFormat): string {
-  const { extension } = imageFormat(format);
-  return `${context.folder}/${context.material.fileName}_${suffix}.${extension}`;
+/** A pattern of a profile's names with what stands in its braces; all of that is safe on every file system. */
+function named(pattern: string, { fileName, code }: MaterialState, suffix = ""): string {
+  return pattern
+    .replaceAll("{material}", fileName)
+    .replaceAll("{code}", portableName(code, fileName))
+    .replaceAll("{suffix}", suffix);
 }
+
+function folderOf(material: MaterialState, { id, names }: Profile): string {
+  const within = named(names.folder, material);
+  return within === "" ? id : `${id}/${within}`;
+}
+
+/** Where several materials lie in one folder, each has its own. */
+function settingsPathOf(folder: string, material: MaterialState, { names }: Profile): string {
+  const isAlone = /\{(material|code)\}/.test(names.folder);
+  return `${folder}/${isAlone ? "" : `${material.fileName}_`}settings.json`;
+}
+
+function pathOf({ folder, material, profile }: Context, suffix: string, format: ImageFormat): string {
+  return `${folder}/${named(profile.names.file, material, suffix)}.${imageFormat(format).extension}`;
+}
+
+/** What is cut out, unless a material file says where. */
+const opacityFinishing = ({ material, profile }: Context): Operation[] =>
+  profile.delivers !== "images" && containerKind(profile.delivers).hasThreshold
+    ? []
+    : finishing(material.finish, "geometry_opacity");
+
+/** What is inverted beside gloss, which is a role: how transparent something is. */
+const invertedFor = ({ inverted }: MapOutput): Operation[] => (inverted ? [{ op: "invert" }] : []);
+
+/** Of 16 bits none is written: there the profile would change the numbers. */
+const tagOf = ({ colorTag }: Profile, { role, bitDepth }: MapOutput): PlannedFile["tag"] =>
+  isColorRole(role) && bitDepth === 8 ? colorTag : "none";
+
+const aName = (delivers: Exclude<Profile["delivers"], "images">) => {
+  const { name } = containerKind(delivers);
+  return `${/^[AEIOU]/.test(name) ? "an" : "a"} ${name}`;
+};
 
 const usedRoles = (files: PlannedFile[]): Set<Role> =>
   new Set(
@@ -554,7 +607,7 @@ function warnAbout({ material, profile, warnings }: Context, files: PlannedFile[
       );
     if (profile.delivers !== "images" && !containerKind(profile.delivers).takes(containerImage(file)))
       warnings.push(
-        `${file.path.replace(/^.*\//, "")} has no place in a ${containerKind(profile.delivers).name}: it is left out of it.`,
+        `${file.path.replace(/^.*\//, "")} has no place in ${aName(profile.delivers)}: it is left out of it.`,
       );
   }
   const normal = material.maps.find((map) => map.role === "geometry_normal");

@@ -5,7 +5,7 @@ import type { MaterialPlan, PlannedImage, PlannedLayer } from "#core/convert/mat
 import { finishSchema } from "#core/finish/finish";
 import { wearLayerSchema } from "#core/finish/wear";
 import { mapSchema } from "#core/finish/mapSchema";
-import { LAYOUTS, SIZE_STATES } from "#core/finish/material";
+import { LAYOUTS, SIZE_STATES, type MaterialFacts } from "#core/finish/material";
 import { ROLES } from "#core/roles/roles";
 
 const count = z.number().int().positive();
@@ -116,8 +116,19 @@ const imageSchema: z.ZodType<PlannedImage> = z.discriminatedUnion("kind", [
   }),
 ]);
 
-/** A plan as it waits to be carried out; one that another version of the program made may not fit. */
-export const planSchema: z.ZodType<MaterialPlan> = z.object({
+const fact = z.string().nullable();
+const factsSchema: z.ZodType<MaterialFacts> = z.object({
+  supplier: fact,
+  product: fact,
+  productCode: fact,
+  page: fact,
+  thicknessMm: z.number().nullable(),
+  frost: fact,
+  slip: fact,
+  fire: fact,
+});
+
+const readPlan = z.object({
   material: z.object({
     id: z.string(),
     name: z.string(),
@@ -128,9 +139,12 @@ export const planSchema: z.ZodType<MaterialPlan> = z.object({
     repeat: sizeSchema.nullable(),
     sizeState: z.enum(SIZE_STATES),
     finish: finishSchema,
+    facts: factsSchema.optional(),
   }),
   profile: z.string(),
   folder: z.string(),
+  // What was planned before has it in the folder.
+  settingsPath: z.string().optional(),
   // What was planned before there were several is a GLB.
   container: z.object({ path: z.string(), kind: z.enum(CONTAINER_NAMES).default("glb") }).nullable(),
   files: z.array(
@@ -144,6 +158,7 @@ export const planSchema: z.ZodType<MaterialPlan> = z.object({
       height: count,
       bitDepth: z.union([z.literal(8), z.literal(16)]),
       encoding: z.enum(["srgb", "linear"]),
+      tag: z.enum(["none", "icc"]).default("none"),
       operations: z.array(z.string()),
     }),
   ),
@@ -153,4 +168,9 @@ export const planSchema: z.ZodType<MaterialPlan> = z.object({
   // Of what was planned before, nothing is said.
   notCarried: z.array(z.string()).default([]),
   correction: z.array(z.string()).default([]),
-}) as unknown as z.ZodType<MaterialPlan>;
+});
+/** A plan as it waits to be carried out; one that another version of the program made may not fit. */
+export const planSchema = readPlan.transform((plan) => ({
+  ...plan,
+  settingsPath: plan.settingsPath ?? `${plan.folder}/settings.json`,
+})) as unknown as z.ZodType<MaterialPlan>;

@@ -1,17 +1,28 @@
 import { describe, expect, test } from "@jest/globals";
 import { planConversion } from "#core/convert/plan";
+import { drawingBoard } from "#core/convert/profiles/drawingBoard";
 import { glossPathTracer } from "#core/convert/profiles/glossPathTracer";
+import { ifc } from "#core/convert/profiles/ifc";
+import { materialX } from "#core/convert/profiles/materialX";
+import { objMtl } from "#core/convert/profiles/objMtl";
+import { openUsd } from "#core/convert/profiles/openUsd";
 import { gltf } from "#core/convert/profiles/gltf";
 import { packedWalkthrough } from "#core/convert/profiles/packedWalkthrough";
 import { containerImage, type MaterialPlan } from "#core/convert/materialPlan";
-import { DEFAULT_FINISH, finishSchema, type Finish, type FinishField } from "#core/finish/finish";
+import {
+  DEFAULT_FINISH,
+  finishSchema,
+  heightAmplitude,
+  type Finish,
+  type FinishField,
+} from "#core/finish/finish";
 import type { MaterialMap, MaterialState } from "#core/finish/material";
 import { FINISH_FIELDS, FINISH_VALUES } from "#core/finish/valueFacts";
 import { containerKind } from "#core/formats/containers";
 import { isColorRole, ROLES, type Role } from "#core/roles/roles";
 
 /** Every value of a finish against every profile: it changes what is delivered, or it is said that it cannot. */
-const PROFILES = [glossPathTracer, packedWalkthrough, gltf];
+const PROFILES = [glossPathTracer, packedWalkthrough, drawingBoard, gltf, materialX, openUsd, objMtl, ifc];
 
 const mapOf = (role: Role): MaterialMap => ({
   role,
@@ -83,16 +94,27 @@ async function delivered(plan: MaterialPlan, finish: Finish): Promise<string> {
   const written =
     container &&
     (await containerKind(container.kind).write(
-      { name: "Slate", repeat: plan.material.repeat, finish },
+      {
+        name: "Slate",
+        fileName: "slate",
+        repeat: plan.material.repeat,
+        finish,
+        heightMm: heightAmplitude(finish, plan.material.repeat).mm,
+      },
       files
-        .map((file) => ({ ...containerImage(file), bytes: new Uint8Array(8), format: "png" }))
+        .map((file) => ({
+          ...containerImage(file),
+          fileName: `${file.role}.png`,
+          read: async () => new Uint8Array(8),
+          format: "png",
+        }))
         .map((image) => (image.role === "base_color" ? { ...image, opacity: "smooth" as const } : image)),
     ));
   return JSON.stringify([
     files.map(({ image, operations }) => [image, operations]),
     settings,
     steps,
-    written && Buffer.from(written).toString("latin1"),
+    written && written.map(({ bytes }) => Buffer.from(bytes).toString("latin1")),
   ]);
 }
 
@@ -108,8 +130,12 @@ describe.each(PROFILES)("for $name", (profile) => {
       const isCarried =
         (await delivered(planBefore, before.finish)) !== (await delivered(planAfter, after.finish));
       const isSaid = planAfter.notCarried.some((words) => words.startsWith(`${FINISH_VALUES[field].name} `));
-      // What is lost by being reduced is nobody's loss where there is no roughness map to take it up.
-      if (field === "lostRelief" && !isCarried) expect(roles).not.toContain("specular_roughness");
+      // What is lost by being reduced is nobody's loss where there is no roughness map to take it up, or no normals are shown.
+      const takesNormals = profile.outputs.some(
+        (one) => one.kind === "map" && one.role === "geometry_normal",
+      );
+      if (field === "lostRelief" && !isCarried)
+        expect(takesNormals && roles.includes("specular_roughness")).toBe(false);
       else expect([field, isCarried !== isSaid]).toEqual([field, true]);
     });
   });
@@ -163,13 +189,19 @@ test("what one file has a place for and would not show is said: the colour of wh
 test("lengths are entered in the renderer's unit, and the step names what is to be entered", () => {
   const glass = { transmissionWeight: 1, transmissionDepthMm: 25, thinWalled: true };
   const plan = planConversion(material([], { ...glass, color: "#ffffff" }), glossPathTracer);
-  expect(plan.settings).toMatchObject({ "fog distance": 2.5, "refraction amount": 1, "thin shell": true });
-  expect(plan.steps.at(-1)).toBe("Enter from settings.json: refraction amount, fog distance, thin shell.");
+  expect(plan.settings).toMatchObject({
+    "transmission depth": 2.5,
+    "transmission amount": 1,
+    "thin sheet": true,
+  });
+  expect(plan.steps.at(-1)).toBe(
+    "Enter from settings.json: transmission amount, transmission depth, thin sheet.",
+  );
   const relief = planConversion(
     material(["base_color", "height"], { heightAmplitudeMm: 12, heightMiddle: 0.3 }),
     glossPathTracer,
   );
-  expect(relief.settings).toMatchObject({ "displacement amount": 1.2, "displacement middle": 0.3 });
+  expect(relief.settings).toMatchObject({ "height amount": 1.2, "height middle": 0.3 });
   expect(relief.steps.join(" ")).toContain("amount 1.2 cm around the middle at 0.3");
 });
 

@@ -174,8 +174,8 @@ describe("baked wear", () => {
       glossPathTracer,
     );
     // 10 mm about the middle, and 2 mm more below: from −7 to 5.
-    expect(plan.settings["displacement amount"]).toBe(1.2);
-    expect(plan.settings["displacement middle"]).toBeCloseTo(7 / 12, 6);
+    expect(plan.settings["height amount"]).toBe(1.2);
+    expect(plan.settings["height middle"]).toBeCloseTo(7 / 12, 6);
     const height = await made(fileOf(plan, "height"));
     const mm = (x: number) => at(height, x, 8) * 12 - 7;
     expect(mm(24)).toBeCloseTo(0, 3);

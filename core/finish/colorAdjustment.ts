@@ -1,6 +1,6 @@
 import type { Finish } from "#core/finish/finish";
 import { apply, warmthMatrix } from "#core/finish/warmth";
-import { hexToLinear, linearToSrgb } from "#core/raster/srgb";
+import { hexToLinear, linearToHex } from "#core/raster/srgb";
 
 /** What is done to a colour in linear light, in this order; what is not there changes nothing. */
 export interface ColorAdjustment {
@@ -38,14 +38,20 @@ export function colorAdjustment(finish: Pick<Finish, keyof ColorAdjustment>): Co
 export const isByChannel = ({ warmth, saturation }: ColorAdjustment): boolean =>
   warmth === undefined && saturation === undefined;
 
+/** An adjustment as what is computed with: warmth first, then a gain for each channel, then the curves in their order. */
+export function colorCurves(adjustment: ColorAdjustment) {
+  const { tint, warmth, brightnessStops, gamma, contrast, saturation } = { ...NEUTRAL, ...adjustment };
+  const factor = 2 ** brightnessStops;
+  const [r, g, b] = hexToLinear(tint);
+  const gains: [number, number, number] = [r * factor, g * factor, b * factor];
+  return { gains, warm: warmth === 0 ? undefined : warmthMatrix(warmth), gamma, contrast, saturation };
+}
+
 /** The adjustment as a function of linear light; nothing leaves 0..1. */
 export function adjusterOf(
   adjustment: ColorAdjustment,
 ): (color: readonly [number, number, number]) => [number, number, number] {
-  const { tint, warmth, brightnessStops, gamma, contrast, saturation } = { ...NEUTRAL, ...adjustment };
-  const factor = 2 ** brightnessStops;
-  const gains = hexToLinear(tint).map((value) => value * factor);
-  const warm = warmth === 0 ? undefined : warmthMatrix(warmth);
+  const { gains, warm, gamma, contrast, saturation } = colorCurves(adjustment);
   const curved = (value: number) => {
     if (value <= 0) return 0;
     const lightened = gamma === 1 ? value : Math.min(1, value) ** (1 / gamma);
@@ -65,9 +71,5 @@ export function adjusterOf(
 /** `#rrggbb`, adjusted. */
 export function adjustedHex(hex: string, adjustment: ColorAdjustment | undefined): string {
   if (!adjustment) return hex.toLowerCase();
-  const code = (value: number) =>
-    Math.round(linearToSrgb(value) * 255)
-      .toString(16)
-      .padStart(2, "0");
-  return `#${adjusterOf(adjustment)(hexToLinear(hex)).map(code).join("")}`;
+  return linearToHex(adjusterOf(adjustment)(hexToLinear(hex)));
 }

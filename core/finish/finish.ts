@@ -148,6 +148,9 @@ export const changedFinish = (finish: Finish, change: FinishChange): Finish =>
     Object.fromEntries(Object.entries({ ...finish, ...change }).filter(([, value]) => value !== null)),
   );
 
+/** Emission where only a map says that there is some, in cd/m². */
+export const EMITS_NITS = 100;
+
 export const DEFAULT_FINISH: Finish = finishSchema.parse({});
 
 /**

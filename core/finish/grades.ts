@@ -1,23 +1,43 @@
+import { z } from "zod";
 import type { Finish, FinishChange } from "#core/finish/finish";
 import type { Role } from "#core/roles/roles";
 
+/** What kinds of materials are worked so, as the library tells them apart. */
+export const FAMILIES = [
+  "brick",
+  "stone",
+  "timber",
+  "plaster",
+  "tile",
+  "metal",
+  "fabric",
+  "paint",
+  "ground",
+] as const;
+
 /** A surface grade: how a surface was worked, in the words that suppliers write. */
-export interface Grade {
-  name: string;
-  /** What kinds of materials are worked so. */
-  family: "stone" | "timber" | "paint";
-  says: string;
-  /** On the roughness map as it came. */
-  scale?: number;
-  shift?: number;
-  /** Where there is no map. */
-  roughness: number;
-  normalStrength?: number;
-  ior?: number;
-  coat?: { weight: number; roughness: number };
-  /** At 60°, by ISO 2813. */
-  glossUnits?: number;
-}
+export const gradeSchema = z
+  .object({
+    name: z.string().trim().min(1).max(60),
+    family: z.enum(FAMILIES),
+    says: z.string().max(200).default(""),
+    /** On the roughness map as it came. */
+    scale: z.number().min(0).max(4).optional(),
+    shift: z.number().min(-1).max(1).optional(),
+    /** Where there is no map. */
+    roughness: z.number().min(0).max(1),
+    normalStrength: z.number().min(0).max(10).optional(),
+    ior: z.number().min(1).max(3).optional(),
+    coat: z
+      .object({ weight: z.number().min(0).max(1), roughness: z.number().min(0).max(1) })
+      .strict()
+      .optional(),
+    /** At 60°, by ISO 2813. */
+    glossUnits: z.number().min(0).max(2000).optional(),
+  })
+  .strict();
+
+export type Grade = z.infer<typeof gradeSchema>;
 
 /** The grades that ship, by what they are of. Values are ours, judged by eye; those of paints have the gloss that they say (a test computes it). */
 export const GRADES: readonly Grade[] = [
@@ -104,5 +124,20 @@ export function gradeChange(grade: Grade, received: Finish, maps: readonly { rol
     coatWeight: grade.coat?.weight ?? null,
     coatRoughness: grade.coat?.roughness ?? null,
     grade: grade.name,
+  };
+}
+
+/** The grade that a finish amounts to, as it was set on a material that came with another one. */
+export function gradeOf(finish: Finish, named: Pick<Grade, "name" | "family" | "says">): Grade {
+  const { roughness, roughnessScale, roughnessShift, normalStrength, ior, coatWeight, coatRoughness } =
+    finish;
+  return {
+    ...named,
+    roughness,
+    ...(roughnessScale !== undefined && roughnessScale !== 1 && { scale: roughnessScale }),
+    ...(roughnessShift ? { shift: roughnessShift } : {}),
+    ...(normalStrength !== 1 && { normalStrength }),
+    ...(ior !== 1.5 && { ior }),
+    ...(coatWeight ? { coat: { weight: coatWeight, roughness: coatRoughness ?? 0 } } : {}),
   };
 }

@@ -8,9 +8,10 @@ const SAMPLES = 8192;
 /**
  * Light reflectance value: Y × 100 of the mean colour under D65, for the 2° observer, after the finish.
  * @param pixels of the base colour, sRGB with four channels; undefined for a plain colour
- * @returns undefined where there is no colour
+ * @returns undefined where there is no colour, and for what light goes through
  */
 export function lightReflectance(finish: Finish, pixels?: ArrayLike<number>): number | undefined {
+  if ((finish.transmissionWeight ?? 0) >= 0.5) return undefined;
   const adjustment = colorAdjustment(finish);
   const adjust = adjustment ? adjusterOf(adjustment) : undefined;
   const luminance = (color: [number, number, number]) => {

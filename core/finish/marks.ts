@@ -14,21 +14,32 @@ export interface Laid {
  * @returns a function of millimetres from the material's top left corner, to the right and down
  */
 export function marksOf({ layer, texture, size }: Laid): (xMm: number, yMm: number) => number {
-  const { strength, polarity, turn = 0, start = { x: 0, y: 0 } } = layer;
-  // Exact for quarter turns, which cos and sin are not.
-  const cos = turn === 0 ? 1 : turn === 180 ? -1 : 0;
-  const sin = turn === 90 ? 1 : turn === 270 ? -1 : 0;
-  // A turned layer still begins at its start: its corner is the one that then lies top left.
-  const width = turn === 90 || turn === 270 ? size.height : size.width;
-  const height = turn === 90 || turn === 270 ? size.width : size.height;
-  const [left, top] = [turn === 90 || turn === 180 ? width : 0, turn === 180 || turn === 270 ? height : 0];
+  const { strength, polarity } = layer;
+  const corner = turnedCorner({ layer, size });
+  const { cos, sin } = turnOf(layer.turn);
   return (xMm, yMm) => {
-    const x = xMm - start.x - left;
-    const y = yMm - start.y - top;
+    const x = xMm - corner.x;
+    const y = yMm - corner.y;
     const u = (x * cos + y * sin) / size.width;
     const v = (y * cos - x * sin) / size.height;
     if (!texture.wraps && (u < 0 || u > 1 || v < 0 || v > 1)) return 0;
     return strength * markOf(sample(texture, u, v), polarity);
+  };
+}
+
+/** Exact for quarter turns, which the functions of angles are not. */
+export const turnOf = (turn: WearLayer["turn"] = 0): { cos: number; sin: number } => ({
+  cos: turn === 0 ? 1 : turn === 180 ? -1 : 0,
+  sin: turn === 90 ? 1 : turn === 270 ? -1 : 0,
+});
+
+/** Where a layer's own corner lies, in millimetres: turned, it still begins at its start, with another corner. */
+export function turnedCorner({ layer, size }: Pick<Laid, "layer" | "size">): { x: number; y: number } {
+  const { turn = 0, start = { x: 0, y: 0 } } = layer;
+  const { width, height } = turnedSize(size, turn);
+  return {
+    x: start.x + (turn === 90 || turn === 180 ? width : 0),
+    y: start.y + (turn === 180 || turn === 270 ? height : 0),
   };
 }
 

@@ -39,6 +39,19 @@ export interface WornLayer {
   mask: MaterialMap;
 }
 
+/** What is known of the product that a material is. */
+export interface MaterialFacts {
+  supplier: string | null;
+  product: string | null;
+  productCode: string | null;
+  page: string | null;
+  thicknessMm: number | null;
+  /** Classes, as their standards name them. */
+  frost: string | null;
+  slip: string | null;
+  fire: string | null;
+}
+
 /** One revision of a material, as far as looking at it and converting it need. */
 export interface MaterialState {
   id: string;
@@ -55,6 +68,7 @@ export interface MaterialState {
   maps: MaterialMap[];
   /** What the wear layers of the finish refer to, in their order. */
   wear?: WornLayer[];
+  facts?: MaterialFacts;
 }
 
 /** What a material still lacks before it can be used at its real size, in words; empty when it is ready. */

@@ -274,7 +274,7 @@ export const FINISH_VALUES: Record<FinishField, ValueFacts> = {
     slider: [1, 1000, 1],
     name: "transmission depth",
     group: "light through",
-    says: "After so much of it light has that colour, in the renderers that take it; the picture here shows that colour at any depth.",
+    says: "After so much of it light has that colour. Here a sheet is 10 mm thick, and a block as deep as it is; a thin sheet has no depth.",
   },
   thinWalled: {
     kind: "switch",

@@ -1,8 +1,20 @@
 import type { ContainerKind } from "#core/formats/container";
 import { GLB } from "#core/formats/glb";
+import { IFC } from "#core/formats/ifc";
+import { MATERIALX } from "#core/formats/materialX";
+import { MTL } from "#core/formats/mtl";
+import { USDA } from "#core/formats/usda";
+import { USDZ } from "#core/formats/usdz";
 
-/** The containers that a profile can deliver. */
-const CONTAINERS = { glb: GLB } satisfies Record<string, ContainerKind>;
+/** The material files that a profile can deliver. */
+const CONTAINERS = {
+  glb: GLB,
+  materialx: MATERIALX,
+  usda: USDA,
+  usdz: USDZ,
+  mtl: MTL,
+  ifc: IFC,
+} satisfies Record<string, ContainerKind>;
 
 export type ContainerName = keyof typeof CONTAINERS;
 

@@ -39,7 +39,9 @@ const GLB_VALUES = [
 export const GLB: ContainerKind = {
   name: "GLB",
   extension: "glb",
-  mediaType: "model/gltf-binary",
+  images: "inside",
+  formats: ["png", "jpeg"],
+  hasThreshold: true,
   carries(field, finish) {
     // A thin sheet has no volume there, and nothing that would tint what is seen through it but its base colour.
     if (finish.thinWalled && (field === "transmissionColor" || field === "transmissionDepthMm")) return false;
@@ -47,22 +49,24 @@ export const GLB: ContainerKind = {
   },
   takes: (image) => placeOf(image) !== undefined,
   async write(material, images) {
-    const input: GlbInput = { ...material };
+    const { name, repeat, finish } = material;
+    const input: GlbInput = { name, repeat, finish };
     for (const image of images) {
       const place = placeOf(image);
       if (place === "packed")
-        input.packed = { ...glbImage(image), hasOcclusion: image.channels![0] !== null };
+        input.packed = { ...(await glbImage(image)), hasOcclusion: image.channels![0] !== null };
       else if (place === "baseColor")
-        input.baseColor = { ...glbImage(image), ...(image.opacity && { opacity: image.opacity }) };
-      else if (place) input[place] = glbImage(image);
+        input.baseColor = { ...(await glbImage(image)), ...(image.opacity && { opacity: image.opacity }) };
+      else if (place) input[place] = await glbImage(image);
     }
     // Loaded where a GLB is written, and not where one is planned.
     const { writeGlb } = await import("#core/formats/writeGlb");
-    return writeGlb(input);
+    const bytes = await writeGlb(input);
+    return [{ extension: "glb", mediaType: "model/gltf-binary", bytes }];
   },
 };
 
-const glbImage = ({ bytes, format }: EncodedImage): GlbImage => ({
-  bytes,
+const glbImage = async ({ read, format }: EncodedImage): Promise<GlbImage> => ({
+  bytes: await read(),
   mimeType: format === "png" ? "image/png" : "image/jpeg",
 });

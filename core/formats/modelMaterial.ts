@@ -25,18 +25,6 @@ export interface ModelReading {
   problems: string[];
 }
 
-/** Encoded `#rrggbb` of a linear colour. */
-export function hexOfLinear([r, g, b]: number[]): string {
-  const code = (v: number) => {
-    const clear = Math.min(1, Math.max(0, v));
-    const encoded = clear <= 0.0031308 ? clear * 12.92 : 1.055 * clear ** (1 / 2.4) - 0.055;
-    return Math.round(encoded * 255)
-      .toString(16)
-      .padStart(2, "0");
-  };
-  return `#${code(r)}${code(g)}${code(b)}`;
-}
-
 /** A path inside the file's folder, or below the top of the download; undefined where it leads out or is an address. */
 export function resolvePath(from: string, path: string): string | undefined {
   const plain = path.replaceAll("\\", "/");

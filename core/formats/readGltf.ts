@@ -3,12 +3,12 @@ import { WebIO, type Accessor, type Document, type GLTF, type Primitive } from "
 import { KHRTextureTransform, type Transform } from "@gltf-transform/extensions";
 import { metresPerUv, type UvTriangle } from "#core/formats/metresPerUv";
 import {
-  hexOfLinear,
   resolvePath,
   type ModelMap,
   type ModelMaterial,
   type ModelReading,
 } from "#core/formats/modelMaterial";
+import { linearToHex } from "#core/raster/srgb";
 
 /** Triangles looked at in one model: more do not change a median. */
 const MOST_TRIANGLES = 200_000;
@@ -123,7 +123,7 @@ function readMaterial(
     name,
     maps,
     values: {
-      ...(pbr.baseColorFactor && !pbr.baseColorTexture && { color: hexOfLinear(pbr.baseColorFactor) }),
+      ...(pbr.baseColorFactor && !pbr.baseColorTexture && { color: linearToHex(pbr.baseColorFactor) }),
       ...(!pbr.metallicRoughnessTexture && {
         roughness: clamp(pbr.roughnessFactor ?? 1),
         metalness: clamp(pbr.metallicFactor ?? 1),

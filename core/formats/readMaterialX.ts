@@ -1,7 +1,6 @@
 import { Refusal } from "#core/text/refusal";
 import { XMLParser } from "fast-xml-parser";
 import {
-  hexOfLinear,
   resolvePath,
   type ModelMap,
   type ModelMaterial,
@@ -9,6 +8,7 @@ import {
 } from "#core/formats/modelMaterial";
 import type { MapChannel } from "#core/roles/channel";
 import { type Role, rolesOfInputs } from "#core/roles/roles";
+import { linearToHex } from "#core/raster/srgb";
 
 interface Node {
   category: string;
@@ -211,7 +211,7 @@ function takeValue(material: ModelMaterial, role: Role, text: string | undefined
   const numbers = (text ?? "").split(",").map(Number);
   if (text === undefined || numbers.some(Number.isNaN)) return;
   const clamp = (v: number) => Math.min(1, Math.max(0, v));
-  if (role === "base_color" && numbers.length >= 3) material.values.color = hexOfLinear(numbers);
+  if (role === "base_color" && numbers.length >= 3) material.values.color = linearToHex(numbers);
   if (role === "specular_roughness") material.values.roughness = clamp(numbers[0]);
   if (role === "base_metalness") material.values.metalness = clamp(numbers[0]);
 }

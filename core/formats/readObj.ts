@@ -1,12 +1,12 @@
 import { metresPerUv, type UvTriangle } from "#core/formats/metresPerUv";
 import {
-  hexOfLinear,
   resolvePath,
   type ModelMap,
   type ModelMaterial,
   type ModelReading,
 } from "#core/formats/modelMaterial";
 import type { Role } from "#core/roles/roles";
+import { linearToHex } from "#core/raster/srgb";
 
 const MOST_TRIANGLES = 200_000;
 /** Libraries and materials of one model: more are made to hurt. */
@@ -142,7 +142,7 @@ function readMtl(path: string, text: string, problems: string[]) {
         uvScale: [1, 1],
       });
     else if (!now) continue;
-    else if (key === "kd" && rest.length >= 3) now.values.color = hexOfLinear(rest.map(Number));
+    else if (key === "kd" && rest.length >= 3) now.values.color = linearToHex(rest.map(Number));
     else if (key === "pr" && rest.length > 0) now.values.roughness = unit(rest[0]);
     else if (key === "pm" && rest.length > 0) now.values.metalness = unit(rest[0]);
     else if (Object.hasOwn(MAPS, key)) {

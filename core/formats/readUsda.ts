@@ -1,6 +1,5 @@
 import { Refusal } from "#core/text/refusal";
 import {
-  hexOfLinear,
   resolvePath,
   type ModelMap,
   type ModelMaterial,
@@ -9,6 +8,7 @@ import {
 import { usdTokens, type UsdToken } from "#core/formats/usdTokens";
 import type { MapChannel } from "#core/roles/channel";
 import { type Role, rolesOfInputs } from "#core/roles/roles";
+import { linearToHex } from "#core/raster/srgb";
 
 interface Prim {
   type: string;
@@ -123,7 +123,7 @@ function readMaterial(prim: Prim, path: string, problems: string[]): ModelMateri
     }
     const numbers = surface.values.get(`inputs:${input}`)?.text.split(",").map(Number) ?? [];
     if (numbers.length === 0 || numbers.some(Number.isNaN)) continue;
-    if (role === "base_color" && numbers.length === 3) material.values.color = hexOfLinear(numbers);
+    if (role === "base_color" && numbers.length === 3) material.values.color = linearToHex(numbers);
     if (role === "specular_roughness") material.values.roughness = Math.min(1, Math.max(0, numbers[0]));
     if (role === "base_metalness") material.values.metalness = Math.min(1, Math.max(0, numbers[0]));
   }

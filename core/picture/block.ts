@@ -1,14 +1,51 @@
 import type { Hit, Shape } from "#core/picture/shape";
 import type { SurfaceReader } from "#core/picture/surfaceReader";
-import type { View } from "#core/picture/view";
-import type { Rgb } from "#core/shade/rgb";
+import { BLOCK_SHARE, type View } from "#core/picture/view";
+import { plus, scaled, type Rgb } from "#core/shade/rgb";
 import { along, cross, dot, unit, type Vector } from "#core/shade/vector";
 
 /** What the block stands before: mid-grey. */
-const BACKDROP: Rgb = [0.18, 0.18, 0.18];
+export const BACKDROP: Rgb = [0.18, 0.18, 0.18];
 /** From where it is seen: to the right of its front, and above. */
 const TO_EYE = unit([0.55, 0.42, 1]);
-const MOST_STEPS = 96;
+export const BLOCK_STEPS = 96;
+export const BLOCK_SHADOW_STEPS = 24;
+
+/** What a block is, as one view sees it: in its own place, and turned. Lengths are in millimetres. */
+export interface Block {
+  half: Vector;
+  round: number;
+  /** Where the eye is, and what lies to its right and above it. */
+  eyeAt: Vector;
+  right: Vector;
+  up: Vector;
+  toEye: Vector;
+  /** Its own directions in the world, by rows. */
+  turned: readonly [Vector, Vector, Vector];
+}
+
+export function blockIn({ width, mmPerPx, turn = { right: 0, down: 0 } }: View): Block {
+  const wide = width * mmPerPx * BLOCK_SHARE;
+  const half: Vector = [wide / 2, wide / 3, wide / 4];
+  const into: Vector = [-TO_EYE[0], -TO_EYE[1], -TO_EYE[2]];
+  const right = unit(cross(into, [0, 1, 0]));
+  const [around, over] = [(turn.right * Math.PI) / 180, (turn.down * Math.PI) / 180];
+  const [sa, ca, so, co] = [Math.sin(around), Math.cos(around), Math.sin(over), Math.cos(over)];
+  return {
+    half,
+    round: Math.min(wide * 0.06, half[2] / 2),
+    eyeAt: along([0, 0, 0], TO_EYE, wide * 3),
+    right,
+    up: cross(right, into),
+    toEye: TO_EYE,
+    // About the upright axis, then about the one to the right.
+    turned: [
+      [ca, 0, sa],
+      [so * sa, co, -so * ca],
+      [-co * sa, so, co * ca],
+    ],
+  };
+}
 
 /**
  * A block with rounded edges, as wide as three fifths of the view: half as deep and two thirds as high as wide. Its sides carry the
@@ -19,14 +56,12 @@ export function blockShape(
   repeat: { width: number; height: number },
   reader: SurfaceReader,
 ): Shape {
-  const wide = view.width * view.mmPerPx * 0.6;
-  const half: Vector = [wide / 2, wide / 3, wide / 4];
-  const round = Math.min(wide * 0.06, half[2] / 2);
-  const far = wide * 3;
-  const eyeAt = along([0, 0, 0], TO_EYE, far);
-  const into: Vector = [-TO_EYE[0], -TO_EYE[1], -TO_EYE[2]];
-  const right = unit(cross(into, [0, 1, 0]));
-  const up = cross(right, into);
+  const { half, round, eyeAt: eyeInWorld, right, up, turned } = blockIn(view);
+  const wide = half[0] * 2;
+  const inWorld = (v: Vector): Vector => [dot(turned[0], v), dot(turned[1], v), dot(turned[2], v)];
+  const inBlock = (v: Vector): Vector =>
+    plus(plus(scaled(turned[0], v[0]), scaled(turned[1], v[1])), scaled(turned[2], v[2]));
+  const eyeAt = inBlock(eyeInWorld);
 
   /** The distance to the smooth block: below 0 inside. */
   function smooth(p: Vector): number {
@@ -71,7 +106,7 @@ export function blockShape(
       right[1] * across + up[1] * upward,
       right[2] * across + up[2] * upward,
     ];
-    return unit([target[0] - eyeAt[0], target[1] - eyeAt[1], target[2] - eyeAt[2]]);
+    return inBlock(unit([target[0] - eyeInWorld[0], target[1] - eyeInWorld[1], target[2] - eyeInWorld[2]]));
   };
   const near = view.mmPerPx * 0.2;
   return {
@@ -83,7 +118,7 @@ export function blockShape(
       const miss = dot(eyeAt, eyeAt) - nearest * nearest;
       if (miss > radius * radius) return undefined;
       let way = nearest - Math.sqrt(radius * radius - miss);
-      for (let step = 0; step < MOST_STEPS && way < nearest + radius; step++) {
+      for (let step = 0; step < BLOCK_STEPS && way < nearest + radius; step++) {
         const p = along(eyeAt, direction, way);
         const d = distance(p);
         if (d < near) {
@@ -93,9 +128,13 @@ export function blockShape(
           return {
             u,
             v,
-            frame: { right: cross(upward, normal), up: upward, normal },
+            frame: {
+              right: inWorld(cross(upward, normal)),
+              up: inWorld(upward),
+              normal: inWorld(normal),
+            },
             place: p,
-            eye: [-direction[0], -direction[1], -direction[2]],
+            eye: inWorld([-direction[0], -direction[1], -direction[2]]),
           } satisfies Hit;
         }
         way += Math.max(near * 0.5, d * pace);
@@ -103,12 +142,14 @@ export function blockShape(
       return undefined;
     },
     behind: () => BACKDROP,
+    thickMm: half[2] * 2,
     reachedBy({ place, frame }, toLamp) {
       if (!reader.hasRelief) return 1;
-      const start = along(place, frame.normal, near * 2);
+      const lamp = inBlock(toLamp);
+      const start = along(place, inBlock(frame.normal), near * 2);
       let open = 1;
-      for (let step = 0, way = near * 2; step < 24; step++) {
-        const d = distance(along(start, toLamp, way));
+      for (let step = 0, way = near * 2; step < BLOCK_SHADOW_STEPS; step++) {
+        const d = distance(along(start, lamp, way));
         open = Math.min(open, 0.5 + d / (0.0175 * way + 1e-6));
         if (open <= 0) return 0;
         if (way > wide) break;

@@ -1,14 +1,23 @@
 import { z } from "zod";
 
-const ENVIRONMENTS = ["overcast", "low-sun"] as const;
+/** Those that ship. */
+const OWN_ENVIRONMENTS = ["overcast", "low-sun"] as const;
+export type OwnEnvironment = (typeof OWN_ENVIRONMENTS)[number];
+export const isOwnEnvironment = (name: string): name is OwnEnvironment =>
+  OWN_ENVIRONMENTS.some((one) => one === name);
+
+/** What is seen through a surface, or beside it: squares of 50 mm, or one grey. */
+export const GROUNDS = ["chequered", "grey", "white", "black"] as const;
+
 const TONES = ["none", "neutral"] as const;
 
 /** The fixed light, exposure and tone mapping under which a picture is judged: two are comparable only under the same one. */
 export const conditionSchema = z
   .object({
     name: z.string().min(1).max(80),
-    environment: z.enum(ENVIRONMENTS),
-    /** To the left, in degrees. */
+    /** One that ships, or the hash of a panorama of the library. */
+    environment: z.union([z.enum(OWN_ENVIRONMENTS), z.string().regex(/^[0-9a-f]{64}$/)]),
+    /** Clockwise seen from above, in degrees: what was ahead comes to the right. */
     environmentTurn: z.number().min(-360).max(360),
     /** What the lamp gives of all the light that falls on the surface, 0 to 1. */
     lampShare: z.number().min(0).max(1),
@@ -21,10 +30,15 @@ export const conditionSchema = z
     exposureStops: z.number().min(-6).max(6),
     /** "none" cuts off; "neutral" is the Khronos PBR neutral curve. */
     tone: z.enum(TONES),
+    ground: z.enum(GROUNDS),
   })
   .strict();
 
 export type Condition = z.infer<typeof conditionSchema>;
+
+/** A condition without its name. */
+export const lightSchema = conditionSchema.omit({ name: true }).strict();
+export type Light = z.infer<typeof lightSchema>;
 
 const STUDIO: Condition = {
   name: "Overcast studio",
@@ -36,6 +50,7 @@ const STUDIO: Condition = {
   behind: 0,
   exposureStops: 0,
   tone: "none",
+  ground: "chequered",
 };
 
 /** Those that every studio has, by their ids. */

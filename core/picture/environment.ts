@@ -1,5 +1,5 @@
 import { ggxDistribution, alphaOf } from "#core/shade/ggx";
-import type { Condition } from "#core/picture/condition";
+import { isOwnEnvironment, type Condition, type OwnEnvironment } from "#core/picture/condition";
 import { luminance, mixed, plus, scaled, type Rgb } from "#core/shade/rgb";
 import { dot, unit, type Vector } from "#core/shade/vector";
 
@@ -25,21 +25,52 @@ const lowSun: Radiance = (direction) => {
   return plus(mixed([0.16, 0.14, 0.12], sky, smooth(-0.04, 0.04, y)), glow);
 };
 
-const RADIANCES: Record<Condition["environment"], Radiance> = { overcast, "low-sun": lowSun };
+const RADIANCES: Record<OwnEnvironment, Radiance> = { overcast, "low-sun": lowSun };
+
+/**
+ * A picture of all directions, twice as wide as high: its middle is ahead of the eye, its upper edge above. Linear light, three numbers
+ * a pixel, none below 0.
+ */
+export interface Panorama {
+  width: number;
+  height: number;
+  data: Float32Array;
+}
+
+/** Directions by longitude from the eye's to the right, and latitude from above. */
+type Grid = Panorama;
+
+/** @throws {RangeError} for what is no panorama */
+function radianceIn({ width, height, data }: Panorama): Radiance {
+  if (width < 2 || width !== 2 * height || data.length !== width * height * 3)
+    throw new RangeError(`A panorama is twice as wide as high: ${width} × ${height} is not.`);
+  const panorama = { width, height, data };
+  return ([dx, dy, dz]) =>
+    readFrom(
+      panorama,
+      (0.5 + Math.atan2(dx, -dz) / (2 * Math.PI)) * width - 0.5,
+      (0.5 - Math.asin(Math.min(1, Math.max(-1, dy))) / Math.PI) * height - 0.5,
+    );
+}
 
 function smooth(from: number, to: number, at: number): number {
   const t = Math.min(1, Math.max(0, (at - from) / (to - from)));
   return t * t * (3 - 2 * t);
 }
 
-const WIDTH = 48;
-const HEIGHT = 24;
-const ROUGHNESSES = [0, 0.15, 0.3, 0.5, 0.75, 1];
+export const WIDTH = 48;
+export const HEIGHT = 24;
+export const LEVEL_ROUGHNESSES = [0, 0.15, 0.3, 0.5, 0.75, 1];
 
-/** Directions over longitude and latitude, three numbers each. */
-type Grid = Float32Array;
+/** An environment before it is turned: what comes from each direction, and what surfaces gather of it. */
+export interface LightGrids {
+  radiance: Radiance;
+  irradiance: Grid;
+  /** For the roughnesses of `LEVEL_ROUGHNESSES`. */
+  levels: Grid[];
+}
 
-/** A panorama as surfaces meet it. */
+/** An environment as surfaces meet it. */
 export interface Environment {
   /** What falls on a surface that faces a direction: ∫ L cos dω. */
   irradiance(normal: Vector): Rgb;
@@ -47,27 +78,52 @@ export interface Environment {
   blurred(direction: Vector, roughness: number): Rgb;
 }
 
-const made = new Map<string, Environment>();
+const made = new Map<OwnEnvironment, LightGrids>();
+const measuredPanoramas = new WeakMap<Panorama, LightGrids>();
 
-/** @param turn to the left, in degrees */
-export function environmentOf(name: Condition["environment"], turn: number): Environment {
-  const still = made.get(name) ?? measured(RADIANCES[name]);
-  made.set(name, still);
+/** Measured once. @throws {RangeError} for one that does not ship and whose panorama is not given */
+export function lightGridsOf(name: Condition["environment"], panorama?: Panorama): LightGrids {
+  if (panorama) {
+    const grids = measuredPanoramas.get(panorama) ?? measured(radianceIn(panorama));
+    measuredPanoramas.set(panorama, grids);
+    return grids;
+  }
+  if (!isOwnEnvironment(name))
+    throw new RangeError(`The panorama of the environment ${name.slice(0, 12)} is not here.`);
+  const grids = made.get(name) ?? measured(RADIANCES[name]);
+  made.set(name, grids);
+  return grids;
+}
+
+/**
+ * @param turn clockwise seen from above, in degrees
+ * @param panorama of an environment that does not ship
+ */
+export function environmentOf(
+  name: Condition["environment"],
+  turn: number,
+  panorama?: Panorama,
+): Environment {
+  const still = meeting(lightGridsOf(name, panorama));
   if (turn % 360 === 0) return still;
-  const [sine, cosine] = [Math.sin((turn * Math.PI) / 180), Math.cos((turn * Math.PI) / 180)];
-  const back = ([x, y, z]: Vector): Vector => [x * cosine + z * sine, y, z * cosine - x * sine];
+  const back = turnedBack(turn);
   return {
     irradiance: (normal) => still.irradiance(back(normal)),
     blurred: (direction, roughness) => still.blurred(back(direction), roughness),
   };
 }
 
-function measured(radiance: Radiance): Environment {
+function turnedBack(turn: number): (direction: Vector) => Vector {
+  const [sine, cosine] = [Math.sin((turn * Math.PI) / 180), Math.cos((turn * Math.PI) / 180)];
+  return ([x, y, z]) => [x * cosine + z * sine, y, z * cosine - x * sine];
+}
+
+function measured(radiance: Radiance): LightGrids {
   const light = gridOf((direction) => average(radiance, direction));
   const irradiance = gridOf((normal) =>
     gathered(light, (toLight) => Math.max(0, dot(normal, toLight)), false),
   );
-  const levels = ROUGHNESSES.map((roughness) => {
+  const levels = LEVEL_ROUGHNESSES.map((roughness) => {
     if (roughness === 0) return light;
     const alpha = alphaOf(roughness);
     return gridOf((direction) =>
@@ -82,12 +138,17 @@ function measured(radiance: Radiance): Environment {
       ),
     );
   });
+  return { radiance, irradiance, levels };
+}
+
+function meeting({ radiance, irradiance, levels }: LightGrids): Environment {
   return {
     irradiance: (normal) => read(irradiance, normal),
     blurred(direction, roughness) {
       let level = 0;
-      while (level < ROUGHNESSES.length - 2 && roughness > ROUGHNESSES[level + 1]) level++;
-      const at = (roughness - ROUGHNESSES[level]) / (ROUGHNESSES[level + 1] - ROUGHNESSES[level]);
+      while (level < LEVEL_ROUGHNESSES.length - 2 && roughness > LEVEL_ROUGHNESSES[level + 1]) level++;
+      const at =
+        (roughness - LEVEL_ROUGHNESSES[level]) / (LEVEL_ROUGHNESSES[level + 1] - LEVEL_ROUGHNESSES[level]);
       const smoothest = level === 0 ? radiance(direction) : read(levels[level], direction);
       return mixed(smoothest, read(levels[level + 1], direction), Math.min(1, at));
     },
@@ -112,9 +173,9 @@ const middlesOfCells = () =>
   ));
 
 function gridOf(value: (direction: Vector) => Rgb): Grid {
-  const grid = new Float32Array(WIDTH * HEIGHT * 3);
-  for (const [at, direction] of middlesOfCells().entries()) grid.set(value(direction), at * 3);
-  return grid;
+  const data = new Float32Array(WIDTH * HEIGHT * 3);
+  for (const [at, direction] of middlesOfCells().entries()) data.set(value(direction), at * 3);
+  return { width: WIDTH, height: HEIGHT, data };
 }
 
 /** Over the cell around a direction: a sun may be smaller than one. */
@@ -131,7 +192,7 @@ function average(radiance: Radiance, around: Vector): Rgb {
 }
 
 /** All light by a weight. @param isMean of the weights, in place of by solid angle */
-function gathered(light: Grid, weigh: (toLight: Vector) => number, isMean: boolean): Rgb {
+function gathered({ data: light }: Grid, weigh: (toLight: Vector) => number, isMean: boolean): Rgb {
   let [r, g, b, all] = [0, 0, 0, 0];
   const directions = middlesOfCells();
   for (let y = 0, at = 0; y < HEIGHT; y++) {
@@ -149,20 +210,26 @@ function gathered(light: Grid, weigh: (toLight: Vector) => number, isMean: boole
   return [r * share, g * share, b * share];
 }
 
-function read(grid: Grid, [dx, dy, dz]: Vector): Rgb {
-  const x = (Math.atan2(dx, dz) / (2 * Math.PI)) * WIDTH - 0.5;
-  const y = (0.5 - Math.asin(Math.min(1, Math.max(-1, dy))) / Math.PI) * HEIGHT - 0.5;
+const read = (grid: Grid, [dx, dy, dz]: Vector): Rgb =>
+  readFrom(
+    grid,
+    (Math.atan2(dx, dz) / (2 * Math.PI)) * WIDTH - 0.5,
+    (0.5 - Math.asin(Math.min(1, Math.max(-1, dy))) / Math.PI) * HEIGHT - 0.5,
+  );
+
+/** Between the nearest four: round the horizon, and not past the poles. */
+function readFrom({ width, height, data }: Panorama, x: number, y: number): Rgb {
   const [left, top] = [Math.floor(x), Math.floor(y)];
   const [fx, fy] = [x - left, y - top];
-  const row = (at: number) => Math.min(HEIGHT - 1, Math.max(0, at)) * WIDTH;
-  const column = (at: number) => ((at % WIDTH) + WIDTH) % WIDTH;
+  const row = (at: number) => Math.min(height - 1, Math.max(0, at)) * width;
+  const column = (at: number) => ((at % width) + width) % width;
   const [a, b] = [(row(top) + column(left)) * 3, (row(top) + column(left + 1)) * 3];
   const [c, d] = [(row(top + 1) + column(left)) * 3, (row(top + 1) + column(left + 1)) * 3];
   const value = (i: number) =>
-    (grid[a + i] * (1 - fx) + grid[b + i] * fx) * (1 - fy) + (grid[c + i] * (1 - fx) + grid[d + i] * fx) * fy;
+    (data[a + i] * (1 - fx) + data[b + i] * fx) * (1 - fy) + (data[c + i] * (1 - fx) + data[d + i] * fx) * fy;
   return [value(0), value(1), value(2)];
 }
 
-/** How light a surface of white is that faces the eye, by an environment alone. */
-export const whiteUnder = (environment: Environment): number =>
-  luminance(environment.irradiance([0, 0, 1])) / Math.PI;
+/** How light a surface of white is that faces the eye, by an environment alone. @param turn clockwise seen from above, in degrees */
+export const whiteIn = (irradiance: Grid, turn: number): number =>
+  luminance(read(irradiance, turnedBack(turn)([0, 0, 1]))) / Math.PI;

@@ -1,11 +1,12 @@
 import type { Condition } from "#core/picture/condition";
+import type { Panorama } from "#core/picture/environment";
 import { meanOf } from "#core/picture/measure";
 import { makePicture } from "#core/picture/picture";
 import type { DrawnMaterial } from "#core/picture/surfaceReader";
 import type { View } from "#core/picture/view";
 import { ciede2000, type Lab } from "#core/raster/ciede2000";
 import { linearToLab } from "#core/raster/lab";
-import { hexToLinear, linearToSrgb } from "#core/raster/srgb";
+import { hexToLinear, linearToHex } from "#core/raster/srgb";
 import type { Rgb } from "#core/shade/rgb";
 
 /** What makes a material look like something else on the mean. */
@@ -31,12 +32,14 @@ const NEAR = 0.2;
  * rest of its finish: by secants, one for each channel, since what a surface mirrors is not tinted.
  * @param view the part that is matched
  * @param target linear light
+ * @param panorama of the condition's environment, where that does not ship
  */
 export function matchColor(
   material: DrawnMaterial,
   view: View,
   condition: Condition,
   target: Rgb,
+  panorama?: Panorama,
 ): ColorMatch {
   const factor = Math.max(1, Math.sqrt((view.width * view.height) / PIXELS));
   const coarse: View = {
@@ -49,7 +52,7 @@ export function matchColor(
   const wanted = labOf(target);
   const shown = (gains: Rgb) => {
     const finish = { ...material.finish, ...asTint(gains) };
-    return meanOf(makePicture({ ...material, finish }, coarse, condition));
+    return meanOf(makePicture({ ...material, finish }, coarse, condition, undefined, panorama));
   };
   const { tint = "#ffffff", brightnessStops = 0 } = material.finish;
   const light = 2 ** brightnessStops;
@@ -80,11 +83,7 @@ const bounded = (gain: number) => Math.min(MOST, Math.max(LEAST, gain));
 /** A gain as a colour that is no lighter than white, and the stops that are left. */
 function asTint(gains: Rgb): Pick<ColorMatch, "tint" | "brightnessStops"> {
   const brightnessStops = Math.ceil(100 * Math.log2(Math.max(...gains))) / 100;
-  const code = (gain: number) =>
-    Math.round(linearToSrgb(Math.min(1, gain / 2 ** brightnessStops)) * 255)
-      .toString(16)
-      .padStart(2, "0");
-  return { tint: `#${gains.map(code).join("")}`, brightnessStops };
+  return { tint: linearToHex(gains.map((gain) => gain / 2 ** brightnessStops)), brightnessStops };
 }
 
 const labOf = ([r, g, b]: Rgb): Lab => linearToLab(r, g, b);

@@ -1,4 +1,5 @@
 import type { Condition } from "#core/picture/condition";
+import type { Panorama } from "#core/picture/environment";
 import { makePicture } from "#core/picture/picture";
 import { referenceReader, type PlacedReference } from "#core/picture/reference";
 import { surfaceReader, type DrawnMaterial } from "#core/picture/surfaceReader";
@@ -19,8 +20,13 @@ export interface Measured {
 const GRID = 64;
 
 /** The mean colour of a material's picture, and its roughness in the same part. @param view a panel's */
-export const measureMaterial = (material: DrawnMaterial, view: View, condition: Condition): Measured => ({
-  mean: meanOf(makePicture(material, { ...view, cards: false }, condition)),
+export const measureMaterial = (
+  material: DrawnMaterial,
+  view: View,
+  condition: Condition,
+  panorama?: Panorama,
+): Measured => ({
+  mean: meanOf(makePicture(material, { ...view, cards: false }, condition, undefined, panorama)),
   roughness: roughnessOf(material, view),
 });
 

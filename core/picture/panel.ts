@@ -1,12 +1,11 @@
-import { chequered, type Hit, type Shape } from "#core/picture/shape";
+import { reliefShadow } from "#core/picture/reliefShadow";
+import { chequered, CLEAR_MM, type Hit, type Shape } from "#core/picture/shape";
 import type { SurfaceReader } from "#core/picture/surfaceReader";
 import type { View } from "#core/picture/view";
-import { unit, type Vector } from "#core/shade/vector";
+import { unit } from "#core/shade/vector";
 
 /** How far the eye is, against the larger side of what it sees. */
-const EYE = 2.2;
-const MOST_STEPS = 64;
-const SQUARE_MM = 50;
+export const EYE = 2.2;
 
 /** A flat panel that faces the eye, so that its plane is to scale; relief stands out of it, and throws shadows. */
 export function panelShape(
@@ -41,31 +40,12 @@ export function panelShape(
       const [u, v] = uv(x, y);
       return { u, v, frame, place: [x, y, z], eye: unit([-x, -y, far - z]) };
     },
-    behind(px, py) {
+    behind(px, py, spread) {
       const [x, y] = onPlane(px, py);
-      return chequered(centre.x + x, centre.y - y, SQUARE_MM);
+      return chequered(centre.x + x, centre.y - y, spread);
     },
-    reachedBy({ place }, toLamp) {
-      if (!reader.hasRelief) return 1;
-      const rise = reader.topMm - place[2];
-      if (rise <= 0) return 1;
-      const length = rise / Math.max(0.02, toLamp[2]);
-      const steps = Math.min(MOST_STEPS, Math.max(4, Math.ceil(length / mmPerPx)));
-      // The edge of a shadow is as soft as a lamp of 1° makes it.
-      let open = 1;
-      for (let step = 1; step <= steps; step++) {
-        const way = (step / steps) * length;
-        const at: Vector = [
-          place[0] + toLamp[0] * way,
-          place[1] + toLamp[1] * way,
-          place[2] + toLamp[2] * way,
-        ];
-        const over = at[2] - above(at[0], at[1]);
-        open = Math.min(open, 0.5 + over / Math.max(1e-6, 0.0175 * way));
-        if (open <= 0) return 0;
-      }
-      return open;
-    },
+    thickMm: CLEAR_MM,
+    reachedBy: reliefShadow(reader, above, mmPerPx),
     fromFront: (direction) => direction,
   };
 }

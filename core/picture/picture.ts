@@ -1,12 +1,19 @@
 import { blockShape } from "#core/picture/block";
 import type { Condition } from "#core/picture/condition";
-import { drapeShape } from "#core/picture/drape";
-import { environmentOf, whiteUnder, type Environment } from "#core/picture/environment";
+import { bentShape } from "#core/picture/bent";
+import {
+  environmentOf,
+  lightGridsOf,
+  whiteIn,
+  type Environment,
+  type Panorama,
+} from "#core/picture/environment";
 import { panelShape } from "#core/picture/panel";
 import type { Shape } from "#core/picture/shape";
 import { surfaceReader, type DrawnMaterial, type SurfaceReader } from "#core/picture/surfaceReader";
 import { toneMapped } from "#core/picture/toneMapping";
-import type { View } from "#core/picture/view";
+import { wallShape } from "#core/picture/wall";
+import { isOfWholePieces, type View } from "#core/picture/view";
 import { createRaster, type Raster } from "#core/raster/raster";
 import { srgbEncoder } from "#core/raster/srgb";
 import { scatteringOf } from "#core/shade/reflect";
@@ -14,7 +21,7 @@ import { mixed, plus, scaled, times, type Rgb } from "#core/shade/rgb";
 import { cross, dot, unit, type Vector } from "#core/shade/vector";
 
 /** What white is in cd/m², where something glows. */
-const WHITE_NITS = 100;
+export const WHITE_NITS = 100;
 
 const CARDS: [reflectance: number, from: number, to: number][] = [
   [0.18, 0, 1],
@@ -25,16 +32,18 @@ const CARDS: [reflectance: number, from: number, to: number][] = [
  * Draws a material under a condition, by the shading model alone: the judge of every other picture. Light is scaled so that white that
  * faces the eye is 1 at exposure 0, whatever the lamp's angle.
  * @param rows of the view to be drawn, from and before; all of them unless given
+ * @param panorama of the condition's environment, where that does not ship
  */
 export function makePicture(
   material: DrawnMaterial,
   view: View,
   condition: Condition,
   rows: readonly [from: number, before: number] = [0, view.height],
+  panorama?: Panorama,
 ): Raster {
   const reader = surfaceReader(material);
   const shape = SHAPES_OF[view.shape](view, material.repeat, reader);
-  const lights = lightsOf(condition);
+  const lights = lightsOf(condition, view.shape, panorama);
   const out = createRaster(view.width, rows[1] - rows[0], 3, 8);
   const encode = srgbEncoder(8);
   const exposure = 2 ** condition.exposureStops;
@@ -47,32 +56,60 @@ export function makePicture(
   return out;
 }
 
-/** Cloth in folds shows its relief by its normals alone. */
-const SHAPES_OF = { panel: panelShape, block: blockShape, drape: drapeShape } satisfies Record<
-  View["shape"],
-  unknown
->;
+const SHAPES_OF = {
+  panel: panelShape,
+  wall: wallShape,
+  block: blockShape,
+  drape: bentShape,
+  leaf: bentShape,
+  pane: bentShape,
+} satisfies Record<View["shape"], unknown>;
 
 interface Lights {
   environment: Environment;
   /** On the environment's light. */
   dimmed: number;
-  lamp: Vector;
-  /** What falls on a surface that faces the lamp. */
-  lampLight: number;
+  lamp: Lamp;
+  ground: Rgb | undefined;
+}
+
+function lightsOf(condition: Condition, shape: View["shape"], panorama?: Panorama): Lights {
+  const { environment: name, environmentTurn: turn } = condition;
+  return {
+    environment: environmentOf(name, turn, panorama),
+    dimmed: dimmedBy(condition, lightGridsOf(name, panorama).irradiance),
+    lamp: lampOf(condition),
+    ground: plainGround(condition, shape),
+  };
+}
+
+/** The grey of a ground without squares; a block and a wall stand before their own. */
+export function plainGround({ ground }: Condition, shape: View["shape"]): Rgb | undefined {
+  if (ground === "chequered" || isOfWholePieces(shape)) return undefined;
+  const reflects = { grey: 0.18, white: 1, black: 0.02 }[ground];
+  return [reflects, reflects, reflects];
+}
+
+/** What an environment's light is multiplied by, so that it and the lamp together light white that faces the eye. */
+export const dimmedBy = ({ lampShare, environmentTurn }: Condition, irradiance: Panorama): number =>
+  (1 - lampShare) / whiteIn(irradiance, environmentTurn);
+
+export interface Lamp {
+  /** To it, for a surface that faces the eye. */
+  direction: Vector;
+  /** What falls on a surface that faces it. */
+  light: number;
+  /** What falls on the back. */
   behind: number;
 }
 
-function lightsOf(condition: Condition): Lights {
-  const environment = environmentOf(condition.environment, condition.environmentTurn);
-  const above = (condition.lampAbove * Math.PI) / 180;
-  const around = (condition.lampAround * Math.PI) / 180;
+export function lampOf({ lampAbove, lampAround, lampShare, behind }: Condition): Lamp {
+  const above = (lampAbove * Math.PI) / 180;
+  const around = (lampAround * Math.PI) / 180;
   return {
-    environment,
-    dimmed: (1 - condition.lampShare) / whiteUnder(environment),
-    lamp: [Math.cos(above) * Math.cos(around), Math.cos(above) * Math.sin(around), Math.sin(above)],
-    lampLight: (condition.lampShare * Math.PI) / Math.sin(above),
-    behind: condition.behind,
+    direction: [Math.cos(above) * Math.cos(around), Math.cos(above) * Math.sin(around), Math.sin(above)],
+    light: (lampShare * Math.PI) / Math.sin(above),
+    behind,
   };
 }
 
@@ -90,7 +127,8 @@ function cardAt({ cards, shape, width, height }: View, x: number, y: number): Rg
 /** Light that comes to the eye through a pixel. */
 function seenAt(shape: Shape, reader: SurfaceReader, lights: Lights, x: number, y: number): Rgb {
   const hit = shape.hit(x, y);
-  if (!hit) return shape.behind(x, y);
+  const ground = lights.ground ?? shape.behind(x, y, 0);
+  if (!hit) return scaled(ground, 1 + lights.lamp.behind);
   const { surface, normal: tilted, openness } = reader.at(hit.u, hit.v);
   // A normal that leans away from the eye is not seen: it stands for one at its edge.
   const leaning = inWorld(hit.frame, tilted);
@@ -100,7 +138,7 @@ function seenAt(shape: Shape, reader: SurfaceReader, lights: Lights, x: number, 
   const frame = frameOf(normal);
   const eye = inFrame(frame, toEye);
   const scattering = scatteringOf(surface);
-  const { environment, dimmed } = lights;
+  const { environment, dimmed, lamp } = lights;
 
   let light = scaled(
     times(scattering.scattered(eye), environment.irradiance(normal)),
@@ -115,19 +153,21 @@ function seenAt(shape: Shape, reader: SurfaceReader, lights: Lights, x: number, 
     light = plus(light, scaled(environment.blurred(away, surface.coatRoughness), coat * dimmed * open));
 
   // The lamp stands around a panel's normal, and around the eye's direction for anything else.
-  const towards = shape.fromFront(lights.lamp);
-  if (lights.lampLight > 0 && dot(hit.frame.normal, towards) > 0) {
+  const towards = shape.fromFront(lamp.direction);
+  if (lamp.light > 0 && dot(hit.frame.normal, towards) > 0) {
     const lit = shape.reachedBy(hit, towards);
     if (lit > 0)
-      light = plus(light, scaled(scattering.reflected(inFrame(frame, towards), eye), lights.lampLight * lit));
+      light = plus(light, scaled(scattering.reflected(inFrame(frame, towards), eye), lamp.light * lit));
   }
-  if (surface.thinWalled && lights.behind > 0)
-    light = plus(light, scaled(scattering.throughScattered(1, eye), Math.PI * lights.behind));
-  const through = scattering.throughClear(eye);
-  const ground = shape.behind(x, y);
-  light = plus(light, scaled(times(through, ground), 1 + lights.behind));
+  if (surface.thinWalled && lamp.behind > 0)
+    light = plus(light, scaled(scattering.throughScattered(1, eye), Math.PI * lamp.behind));
+  if (surface.transmissionWeight > 0) {
+    const blurred = lights.ground ?? shape.behind(x, y, scattering.throughSpread);
+    const through = scattering.throughClear(eye, shape.thickMm);
+    light = plus(light, scaled(times(through, blurred), 1 + lamp.behind));
+  }
   light = plus(light, scaled(surface.emission, 1 / WHITE_NITS));
-  return surface.opacity < 1 ? mixed(scaled(ground, 1 + lights.behind), light, surface.opacity) : light;
+  return surface.opacity < 1 ? mixed(scaled(ground, 1 + lamp.behind), light, surface.opacity) : light;
 }
 
 const mirror = (toEye: Vector, normal: Vector): Vector => {

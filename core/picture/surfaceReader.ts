@@ -1,6 +1,6 @@
 import { adjusterOf, colorAdjustment } from "#core/finish/colorAdjustment";
 import type { Laid } from "#core/finish/marks";
-import type { Finish } from "#core/finish/finish";
+import { EMITS_NITS, type Finish } from "#core/finish/finish";
 import { adjustedRoughness, roughnessAdjustment } from "#core/finish/roughnessAdjustment";
 import { wornReader } from "#core/picture/wornReader";
 import { sample, type Texture } from "#core/raster/texture";
@@ -45,10 +45,7 @@ export interface SurfaceReader {
 }
 
 /** No colour was given and no map has one: mid-grey of what architects draw with. */
-const NO_COLOR: Rgb = [0.32, 0.32, 0.32];
-
-/** Emission where only a map says that there is some, in cd/m². */
-const EMITS_NITS = 100;
+export const NO_COLOR: Rgb = [0.32, 0.32, 0.32];
 
 const linear = (hex: string | undefined): Rgb => (hex === undefined ? WHITE : hexToLinear(hex));
 
@@ -150,7 +147,7 @@ const weightOf = (amount: number | undefined, map: number | undefined): number =
   map === undefined ? (amount ?? 0) : map * (amount ?? 1);
 
 /** What is the same all over. */
-function constantsOf(finish: Finish): Surface {
+export function constantsOf(finish: Finish): Surface {
   return {
     ...PLAIN_SURFACE,
     ior: finish.ior,
@@ -163,6 +160,7 @@ function constantsOf(finish: Finish): Surface {
     subsurfaceWeight: finish.subsurfaceWeight ?? 0,
     subsurfaceColor: linear(finish.subsurfaceColor),
     transmissionColor: linear(finish.transmissionColor),
+    transmissionDepthMm: finish.transmissionDepthMm ?? 0,
     translucencyColor: linear(finish.translucencyColor),
     thinWalled: finish.thinWalled ?? false,
     emission: scaled(linear(finish.emissionColor), finish.emissionNits ?? 0),

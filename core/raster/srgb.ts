@@ -66,3 +66,14 @@ export function hexToLinear(hex: string): [number, number, number] {
   const channel = (at: number) => srgbToLinear(parseInt(hex.slice(at, at + 2), 16) / 255);
   return [channel(1), channel(3), channel(5)];
 }
+
+/** The other way round: `#rrggbb` of linear light; what lies outside 0..1 becomes the nearest end. */
+export const linearToHex = (color: readonly number[]): string =>
+  `#${color
+    .slice(0, 3)
+    .map((value) =>
+      Math.round(linearToSrgb(Math.min(1, Math.max(0, value))) * 255)
+        .toString(16)
+        .padStart(2, "0"),
+    )
+    .join("")}`;

@@ -23,8 +23,8 @@ export function textureOf(
   const most = maxValue(raster);
   const linear = holds === "color" ? linearTable(raster.bitDepth) : undefined;
   const value = linear ? (code: number) => linear[code] : (code: number) => code / most;
-  const width = Math.max(1, Math.round(raster.width / reduce));
-  const height = Math.max(1, Math.round(raster.height / reduce));
+  const width = Math.max(1, Math.floor(raster.width / reduce));
+  const height = Math.max(1, Math.floor(raster.height / reduce));
   const data = new Float32Array(width * height * channels);
   const { data: codes, channels: step } = raster;
   // Data in colour is read by its luminance, as a delivery does; an image of one channel stands for all three.

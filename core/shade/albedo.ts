@@ -85,6 +85,28 @@ const levels: (Table | undefined)[] = [];
 const levelTable = (level: number): Table =>
   (levels[level] ??= tableOf((cosine) => dielectricFresnel(cosine, iorOfF0((level / LEVELS) ** 2))));
 
+/** Between which two tables a dielectric of a reflectance at normal incidence lies. */
+export const levelsOf = (f0: number): [low: number, high: number] => {
+  const low = Math.min(LEVELS - 1, Math.floor(Math.sqrt(f0) * LEVELS));
+  return [low, low + 1];
+};
+
+/**
+ * The tables for whoever reads them elsewhere: rows by roughness, each by the root of the cosine, both from 0 to 1 in 24 steps, and then
+ * the average.
+ */
+export const dielectricRows = (level: number): Float32Array => rowsOf(levelTable(level));
+export const mirrorRows = (): Float32Array => rowsOf((white ??= tableOf(() => 1)));
+
+function rowsOf({ directional, average }: Table): Float32Array {
+  const rows = new Float32Array(NODES * (NODES + 1));
+  for (let row = 0; row < NODES; row++) {
+    rows.set(directional.subarray(row * NODES, (row + 1) * NODES), row * (NODES + 1));
+    rows[row * (NODES + 1) + NODES] = average[row];
+  }
+  return rows;
+}
+
 /** Of a mirror: single scattering alone, so below 1 where it is rough. @param cosine to the normal */
 export const mirrorAlbedo = (cosine: number, roughness: number): number =>
   read((white ??= tableOf(() => 1)), cosine, roughness);

@@ -15,14 +15,23 @@ let table: Float64Array | undefined;
 
 /** How much of the light from all around fuzz of weight 1 and of white reflects towards a direction. @param cosine to the normal */
 export function fuzzAlbedo(cosine: number, roughness: number): number {
-  table ??= madeTable();
+  const read = (table ??= madeTable());
   const x = Math.min(1, cosine) * (NODES - 1);
   const y = roughness * (NODES - 1);
   const [column, row] = [Math.min(NODES - 2, Math.floor(x)), Math.min(NODES - 2, Math.floor(y))];
-  const at = (r: number, c: number) => table![r * NODES + c];
+  const at = (r: number, c: number) => read[r * NODES + c];
   const upper = at(row, column) + (at(row, column + 1) - at(row, column)) * (x - column);
   const lower = at(row + 1, column) + (at(row + 1, column + 1) - at(row + 1, column)) * (x - column);
   return Math.min(1, upper + (lower - upper) * (y - row));
+}
+
+/** The table for whoever reads it elsewhere: rows by roughness, each by the cosine, both from 0 to 1 in 24 steps; the last column is empty. */
+export function fuzzRows(): Float32Array {
+  const read = (table ??= madeTable());
+  const rows = new Float32Array(NODES * (NODES + 1));
+  for (let row = 0; row < NODES; row++)
+    rows.set(read.subarray(row * NODES, (row + 1) * NODES), row * (NODES + 1));
+  return rows;
 }
 
 function madeTable(): Float64Array {

@@ -16,17 +16,20 @@ import { unit, type Vector } from "#core/shade/vector";
 /**
  * Light that a surface sends towards the eye, for light from one direction: the bidirectional scattering function times the cosine.
  * Layers lie on each other as in OpenPBR: fuzz, coat, then metal or dielectric over what scatters inside. What a layer reflects
- * does not reach the next one; the pairs of directions weigh alike, so light and eye can be exchanged.
+ * does not reach the next one, and what it turns back from below comes down again; the pairs of directions weigh alike, so light and eye
+ * can be exchanged.
  *
- * Not in it: what a coat and the base throw to and fro between each other, and how far light travels inside before it comes out.
+ * Not in it: how far light is scattered inside before it comes out.
  */
 export interface Scattering {
   /** @param light direction to the light, in the surface's frame, z above 0 @param eye the same to the eye */
   reflected(light: Vector, eye: Vector): Rgb;
   /** Light from behind that is scattered to the eye by a thin sheet. @param cosine of the light to the normal's other side */
   throughScattered(cosine: number, eye: Vector): Rgb;
-  /** Share of what is straight behind that is seen: through glass. */
-  throughClear(eye: Vector): Rgb;
+  /** Share of what is straight behind that is seen: through glass. @param thickMm from its front to its back */
+  throughClear(eye: Vector, thickMm: number): Rgb;
+  /** By how much what is seen through both faces is blurred: the tangent of an angle. */
+  throughSpread: number;
   /** Share of what lies in the mirror direction, blurred by the roughness of each layer, that is seen. */
   mirrored(eye: Vector): { base: Rgb; coat: number };
   /** Share of the light from all sides, by its cosine, that is scattered to the eye. */
@@ -42,6 +45,12 @@ export function scatteringOf(surface: Surface): Scattering {
   const base = baseOf(surface);
   const coat = coatOf(surface);
   const fuzz = fuzzOf(surface);
+  const hasLayers = surface.coatWeight > 0 || surface.fuzzWeight > 0;
+  const above = hasLayers ? layerOf((cosine) => coat.past(cosine) * fuzz.past(cosine)) : NOTHING;
+  const underFuzz = surface.fuzzWeight > 0 ? layerOf(fuzz.past) : NOTHING;
+  /** What gets past all that reflects, to where light is scattered; over all directions as much gets out as got in. */
+  const pastAll = (cosine: number) => (1 - base.albedo.towards(cosine)) * above.past(cosine);
+  const spread = 1 / (Math.PI * Math.max(1e-6, hasLayers ? averaged(pastAll) : 1 - base.albedo.average));
   return {
     reflected(light, eye) {
       const cosineIn = light[2];
@@ -50,34 +59,31 @@ export function scatteringOf(surface: Surface): Scattering {
       const half = unit([light[0] + eye[0], light[1] + eye[1], light[2] + eye[2]]);
       const atHalf = Math.min(1, half[0] * light[0] + half[1] * light[1] + half[2] * light[2]);
       const pair: Pair = { cosineIn, cosineOut, cosineHalf: half[2], atHalf };
-      let f = plus(
-        times(base.glossy(pair), coat.overGlossy(pair)),
-        times(base.diffuse(pair), coat.overDiffuse(pair)),
-      );
-      f = plus(f, coat.glossy(pair));
-      f = plus(scaled(f, fuzz.over(cosineIn, cosineOut)), fuzz.lobe(pair));
+      const glossy = scaled(base.glossy(pair), overGlossy(above, pair, broadness(base.roughness)));
+      const diffuse = scaled(base.inside, pastAll(cosineIn) * pastAll(cosineOut) * spread);
+      const coated = scaled(coat.glossy(pair), overGlossy(underFuzz, pair, broadness(surface.coatRoughness)));
+      const f = plus(plus(times(plus(glossy, diffuse), coat.tint), coated), fuzz.lobe(pair));
       return scaled(f, cosineIn);
     },
     throughScattered(cosine, eye) {
       if (cosine <= 0 || eye[2] <= 0) return [0, 0, 0];
       return scaled(times(base.through, coat.tint), cosine * base.passes(cosine, eye[2]));
     },
-    throughClear(eye) {
-      return times(base.clear(luster(eye[2])), scaled(coat.tint, 1 - coat.towards(luster(eye[2]))));
+    throughClear(eye, thickMm) {
+      const cosine = luster(eye[2]);
+      return times(base.clear(cosine, thickMm), scaled(coat.tint, coat.past(cosine)));
     },
+    throughSpread: base.throughSpread,
     mirrored(eye) {
       const cosine = luster(eye[2]);
-      const ofCoat = coat.towards(cosine);
-      const left = fuzz.over(cosine, cosine);
       return {
-        base: scaled(times(base.mirror(cosine), coat.tint), (1 - ofCoat) * left),
-        coat: ofCoat * left,
+        base: scaled(times(base.mirror(cosine), coat.tint), above.past(cosine)),
+        coat: (1 - coat.past(cosine)) * fuzz.past(cosine),
       };
     },
     scattered(eye) {
       const cosine = luster(eye[2]);
-      const inside = scaled(base.inside, (1 - base.albedo.towards(cosine)) * (1 - coat.towards(cosine)));
-      return plus(scaled(times(inside, coat.tint), fuzz.over(cosine, cosine)), fuzz.all(cosine));
+      return plus(times(scaled(base.inside, pastAll(cosine)), coat.tint), fuzz.all(cosine));
     },
     roughness: base.roughness,
   };
@@ -145,16 +151,16 @@ function baseOf(surface: Surface) {
       const shown = plus(scaled(metal.towards(pair.atHalf), once), scaled(metal.many, many));
       return plus(coloured, scaled(shown, metalness));
     },
-    diffuse: ({ cosineIn, cosineOut }: Pair): Rgb =>
-      scaled(inside, scatters * comesBack * passes(cosineIn, cosineOut)),
     through: scaled(
       surface.translucencyColor,
       surface.thinWalled ? scatters * surface.translucencyWeight : 0,
     ),
-    clear(cosine: number): Rgb {
+    /** A facet that leans by a small angle bends light by n − 1 times that; half of the facets lean by less than α. Two faces add up as squares. */
+    throughSpread: Math.max(0, surface.ior - 1) * alpha * Math.SQRT2,
+    clear(cosine: number, thickMm: number): Rgb {
       const turnedBack = bothSides(albedo.towards(cosine));
       return scaled(
-        surface.transmissionColor,
+        throughDepth(surface, cosine, thickMm),
         (1 - metalness) * surface.transmissionWeight * (1 - turnedBack),
       );
     },
@@ -163,6 +169,15 @@ function baseOf(surface: Surface) {
       return metal ? plus(coloured, scaled(metal.towards(cosine), metalness)) : coloured;
     },
   };
+}
+
+/** Beer and Lambert: each millimetre takes the same share of what is left. */
+function throughDepth(surface: Surface, cosine: number, thickMm: number): Rgb {
+  const { transmissionColor: color, transmissionDepthMm: depthMm, thinWalled, ior } = surface;
+  if (depthMm === 0 || thinWalled) return color;
+  const inside = Math.sqrt(Math.max(1e-6, 1 - (1 - cosine * cosine) / (ior * ior)));
+  const depths = thickMm / inside / depthMm;
+  return [color[0] ** depths, color[1] ** depths, color[2] ** depths];
 }
 
 /** A metal's reflectance by angle, and what is reflected many times; its weight is in both. */
@@ -180,30 +195,17 @@ function metalOf({ baseColor, specularColor, specularWeight }: Surface, roughnes
 function coatOf(surface: Surface) {
   const { coatWeight: weight, coatRoughness: roughness, coatIor: ior } = surface;
   const tint = mixed(WHITE, surface.coatColor, weight);
-  const none = {
-    tint,
-    towards: () => 0,
-    glossy: (): Rgb => [0, 0, 0],
-    overGlossy: (): Rgb => WHITE,
-    overDiffuse: (): Rgb => WHITE,
-  };
-  if (weight === 0) return none;
+  if (weight === 0) return { tint, past: () => 1, glossy: (): Rgb => [0, 0, 0] };
   const alpha = alphaOf(roughness);
   const albedo = dielectricAlbedo(f0OfIor(ior), roughness);
-  const towards = (cosine: number) => weight * albedo.towards(cosine);
   return {
     tint,
-    towards,
+    past: (cosine: number) => 1 - weight * albedo.towards(cosine),
     glossy(pair: Pair): Rgb {
       const once = facets(pair, alpha) * dielectricFresnel(pair.atHalf, ior);
       const f = weight * (once + manyShape(pair, roughness) * albedo.many);
       return [f, f, f];
     },
-    /** What is mirrored goes in and out at much the same angle. */
-    overGlossy: ({ cosineIn, cosineOut }: Pair): Rgb =>
-      scaled(tint, Math.sqrt((1 - towards(cosineIn)) * (1 - towards(cosineOut)))),
-    overDiffuse: ({ cosineIn, cosineOut }: Pair): Rgb =>
-      scaled(tint, ((1 - towards(cosineIn)) * (1 - towards(cosineOut))) / (1 - weight * albedo.average)),
   };
 }
 
@@ -216,9 +218,41 @@ function fuzzOf({ fuzzWeight, fuzzColor, fuzzRoughness }: Surface) {
         : scaled(fuzzColor, fuzzWeight * fuzzLobe(cosineIn, cosineOut, cosineHalf, fuzzRoughness)),
     all: (cosine: number): Rgb =>
       fuzzWeight === 0 ? [0, 0, 0] : scaled(fuzzColor, fuzzWeight * fuzzAlbedo(cosine, fuzzRoughness)),
-    over: (cosineIn: number, cosineOut: number): number =>
-      strongest === 0
-        ? 1
-        : 1 - strongest * Math.max(fuzzAlbedo(cosineIn, fuzzRoughness), fuzzAlbedo(cosineOut, fuzzRoughness)),
+    past: (cosine: number): number =>
+      strongest === 0 ? 1 : 1 - strongest * fuzzAlbedo(cosine, fuzzRoughness),
   };
+}
+
+/** What a layer lets past, each way, by the cosine. */
+interface Layer {
+  past(cosine: number): number;
+  /** Over all directions, weighted by their cosine. */
+  mean: number;
+}
+const NOTHING: Layer = { past: () => 1, mean: 1 };
+const layerOf = (past: Layer["past"]): Layer => ({ past, mean: averaged(past) });
+
+/** Gauss and Legendre's places and weights from 0 to 1. */
+export const PLACES = [0.033765, 0.169395, 0.38069, 0.61931, 0.830605, 0.966235];
+export const WEIGHTS = [0.085662, 0.180381, 0.233957, 0.233957, 0.180381, 0.085662];
+
+/** ∫ 2μ f(μ) dμ with μ = t², since what a layer reflects changes most where light grazes. */
+function averaged(f: (cosine: number) => number): number {
+  let sum = 0;
+  for (let i = 0; i < PLACES.length; i++) sum += WEIGHTS[i] * 4 * PLACES[i] ** 3 * f(PLACES[i] ** 2);
+  return sum;
+}
+
+/** How far a lobe spreads: 0 is a mirror, whose light comes and goes at one angle; 1 is the same towards all sides. */
+const broadness = (roughness: number) => roughness * roughness;
+
+/**
+ * What is left of a lobe under a layer. Light goes past it twice, and what it turns back from below comes down again: over all directions
+ * as much gets out towards one as gets in from there, exactly for a mirror (√(p·p′)) and for what is the same all round (p·p′ / mean).
+ */
+function overGlossy(layer: Layer, { cosineIn, cosineOut }: Pair, broad: number): number {
+  if (layer === NOTHING) return 1;
+  const [into, out] = [layer.past(cosineIn), layer.past(cosineOut)];
+  const between = (past: number) => past + (layer.mean - past) * broad;
+  return (into * out) / Math.sqrt(Math.max(1e-9, between(into) * between(out)));
 }

@@ -23,6 +23,8 @@ export interface Surface {
   /** Of light that is neither reflected nor absorbed, how much goes straight through: glass. */
   transmissionWeight: number;
   transmissionColor: Rgb;
+  /** After so many millimetres of it light has the colour of the transmission; 0: at any depth. A thin sheet has none. */
+  transmissionDepthMm: number;
   /** Of light that is scattered by a thin sheet, how much comes out behind it: a leaf, a curtain. */
   translucencyWeight: number;
   translucencyColor: Rgb;
@@ -52,6 +54,7 @@ export const PLAIN_SURFACE: Surface = {
   subsurfaceColor: WHITE,
   transmissionWeight: 0,
   transmissionColor: WHITE,
+  transmissionDepthMm: 0,
   translucencyWeight: 0,
   translucencyColor: WHITE,
   thinWalled: false,

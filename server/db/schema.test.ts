@@ -146,7 +146,9 @@ describe("the database refuses", () => {
 test("migrations can be run again, also by two processes at once", async () => {
   const { prepareDatabase } = await import("#server/main/prepare");
   await prepareDatabase(process.env.DATABASE_URL!);
-  expect((await studio.api("GET", "/profiles")).json.items).toHaveLength(3);
+  const { items } = (await studio.api("GET", "/profiles")).json;
+  // None has a second one.
+  expect(new Set(items.map(({ revision }: { revision: number }) => revision))).toEqual(new Set([1]));
 });
 
 test("queries are not compiled, which would take longer than they run", async () => {

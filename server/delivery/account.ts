@@ -1,3 +1,4 @@
+import type { SeenPath } from "#core/library/seenPath";
 import type { Repeat } from "#core/length/repeat";
 
 /** What a delivery was, in full: `account.json`. */
@@ -7,7 +8,7 @@ export interface Account {
   made: string;
   materials: AccountMaterial[];
   /** Where it was written, if not only into an archive. */
-  destination?: { name: string; folder: string };
+  destination?: { name: string; folder: string; paths?: SeenPath[] };
   /** Files that were written, and those that had not changed and were left alone. */
   written: number;
   unchanged: number;
@@ -29,6 +30,21 @@ export interface AccountMaterial {
   notCarried?: string[];
   /** What is changed of the finish for this renderer alone. */
   correction?: string[];
+  /** How far it looks from its material; absent until it is proved, and where it is not. */
+  proof?: AccountProof;
+}
+
+/** In ΔE2000, of the scene where the mean is largest. */
+export interface AccountProof {
+  meanDeltaE: number;
+  p95DeltaE: number;
+  maxDeltaE: number;
+  /** Light and shape. */
+  scene: string;
+  /** Whether it is to be looked at. */
+  isOverLimit: boolean;
+  /** What it may come from. */
+  causes: string[];
 }
 
 export interface AccountFile {
@@ -39,6 +55,8 @@ export interface AccountFile {
   height: number;
   bitDepth: number;
   encoding: "srgb" | "linear";
+  /** What the file says of its colours; absent in accounts that were written before any said it. */
+  tag?: "none" | "icc";
   sha256: string;
   /** False where the destination had the very same file. */
   written: boolean;

@@ -1,18 +1,19 @@
 import { pipeline } from "node:stream/promises";
 import { z } from "zod";
 import { isPortableName } from "#core/library/portableName";
-import { profileSchema } from "#core/convert/profile";
 import { type Call, call } from "#server/http/api/call";
 import { deliveryAnswer, deliveryBody, deliveryShape } from "#server/delivery/shapes";
 import { nameSchema, listOf, pageQuery, pageAnswer, idSchema } from "#server/http/api/shapes";
 import { database } from "#server/db/database";
 import { findDelivery, listDeliveries, readAccount } from "#server/delivery/queries";
 import { readPage } from "#server/db/page";
+import { listProofs, proofRowSchema } from "#server/delivery/proof/sql";
 import { destinationSchema, listDestinations } from "#server/destination/queries";
-import { createDestination } from "#server/destination/commands";
-import { listProfiles } from "#server/profile/sql";
+import { createDestination, setDestinationPaths } from "#server/destination/commands";
+import { seenPathSchema } from "#core/library/seenPath";
 import { archiveOf } from "#server/delivery/archive";
 import { cancelDelivery, startDelivery, deliverAgain } from "#server/delivery/commands";
+import { bringUpToDate, broughtUpSchema, listOutOfDate } from "#server/delivery/outOfDate";
 import { planDelivery } from "#server/delivery/plan";
 import { log } from "#server/log";
 import { conflict, notFound } from "#server/problem";
@@ -23,16 +24,8 @@ async function readDelivery(id: string) {
   return deliveryAnswer(delivery, await readAccount(database(), id));
 }
 
-/** What renderers want, and what was made for them. */
+/** What was made for renderers. */
 export const DELIVERY_CALLS: Call[] = [
-  call({
-    method: "get",
-    path: "/profiles",
-    summary: "What each renderer wants",
-    status: 200,
-    answer: listOf(profileSchema),
-    handle: async () => ({ items: await listProfiles(database()), next: null }),
-  }),
   call({
     method: "get",
     path: "/destinations",
@@ -62,6 +55,15 @@ export const DELIVERY_CALLS: Call[] = [
     handle: ({ body }) => createDestination(body),
   }),
   call({
+    method: "patch",
+    path: "/destinations/:id",
+    summary: "Say where a destination lies as people's machines see it: a drive, a share, a mount",
+    status: 200,
+    body: z.object({ paths: z.array(seenPathSchema).max(10) }).strict(),
+    answer: destinationSchema,
+    handle: ({ params, body }) => setDestinationPaths(params.id, body.paths),
+  }),
+  call({
     method: "post",
     path: "/deliveries/plan",
     summary: "What a delivery would make of what, without making it",
@@ -69,15 +71,15 @@ export const DELIVERY_CALLS: Call[] = [
     body: deliveryBody,
     answer: z.object({ materials: z.array(z.record(z.string(), z.unknown())) }),
     async handle({ body }) {
-      const plans = await planDelivery(body);
+      const plan = await planDelivery(body);
       return {
-        materials: plans.map(
+        materials: plan.materials.map(
           ({ material, profile, files, steps, warnings, notCarried, correction, settings }) => ({
             id: material.id,
             name: material.name,
             revision: material.revision,
             profile,
-            files: files.map(({ path, slot, role, operations, width, height, bitDepth, encoding }) => ({
+            files: files.map(({ path, slot, role, operations, width, height, bitDepth, encoding, tag }) => ({
               path,
               slot,
               role,
@@ -86,6 +88,7 @@ export const DELIVERY_CALLS: Call[] = [
               height,
               bitDepth,
               encoding,
+              tag,
             })),
             settings,
             steps,
@@ -110,6 +113,27 @@ export const DELIVERY_CALLS: Call[] = [
       ),
   }),
   call({
+    method: "get",
+    path: "/deliveries/out-of-date",
+    summary:
+      "What lies at destinations and has been overtaken, by its materials, its project or its profiles",
+    status: 200,
+    answer: listOf(deliveryShape),
+    handle: async () => ({
+      items: (await listOutOfDate(database())).map((delivery) => deliveryAnswer(delivery, null)),
+      next: null,
+    }),
+  }),
+  call({
+    method: "post",
+    path: "/deliveries/bring-up-to-date",
+    summary:
+      "Deliver all that is out of date again, to where it lies; what did not change is left alone there",
+    status: 202,
+    answer: z.object({ items: z.array(broughtUpSchema) }),
+    handle: async ({ person }) => ({ items: await bringUpToDate(person) }),
+  }),
+  call({
     method: "post",
     path: "/deliveries",
     summary: "Convert and deliver materials, a collection or a project",
@@ -129,6 +153,18 @@ export const DELIVERY_CALLS: Call[] = [
     status: 200,
     answer: deliveryShape,
     handle: ({ params }) => readDelivery(params.id),
+  }),
+  call({
+    method: "get",
+    path: "/deliveries/:id/proofs",
+    summary:
+      "What pictures made from the delivered files say, under every light; the sheet is a PNG below /files with a row for each",
+    status: 200,
+    answer: listOf(proofRowSchema),
+    async handle({ params }) {
+      await readDelivery(params.id);
+      return { items: await listProofs(database(), params.id), next: null };
+    },
   }),
   call({
     method: "post",

@@ -14,14 +14,14 @@ export async function startDelivery(request: DeliveryRequest, person: Person): P
     request.destination === undefined ? undefined : await findDestination(database(), request.destination);
   if (request.destination !== undefined && !destination)
     throw badField("/destination", `There is no destination “${request.destination}”.`);
-  const plan = await planDelivery(request);
+  const { materials: plan, profiles } = await planDelivery(request);
   const id = await inTransaction(async (db) => {
     const delivery = await insertDelivery(db, {
       person: person.id,
       project: request.project ?? null,
       collection: request.collection ?? null,
       destination: destination?.id ?? null,
-      profiles: [...new Set(request.profiles)],
+      profiles,
       maxPixels: request.maxPixels ?? null,
       plan,
     });

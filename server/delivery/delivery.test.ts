@@ -354,3 +354,30 @@ describe("a project", () => {
     });
   });
 });
+
+describe("a material file beside its images", () => {
+  test.each([
+    ["materialx-openpbr", "mtlx", "<open_pbr_surface"],
+    ["openusd", "usda", "UsdPreviewSurface"],
+    ["obj-mtl", "mtl", "map_Pr"],
+    ["ifc-4", "ifc", "IFCSURFACESTYLEWITHTEXTURES"],
+  ])("for %s names just the files that are delivered", async (profile, extension, word) => {
+    const { id, account } = await deliver({ materials: [brick], profiles: [profile], maxPixels: 16 });
+    const files = await unzip(id);
+    const [path, bytes] = [...files].find(([name]) => name.endsWith(`.${extension}`))!;
+    const text = bytes.toString("utf8");
+    expect(text).toContain(word);
+    const folder = path.replace(/[^/]*$/, "");
+    const images = [...files.keys()].filter((name) => /\.(png|tif|jpg)$/.test(name));
+    expect(images.length).toBeGreaterThanOrEqual(3);
+    const named = images.map((name) => name.slice(folder.length)).filter((name) => text.includes(name));
+    expect(named).toHaveLength(images.length);
+    expect(
+      filesOf(account)
+        .map((file) => file.path)
+        .toSorted(),
+    ).toEqual([...files.keys()].filter((name) => name !== "account.json").toSorted());
+    const sheet = JSON.parse(files.get(`${folder}settings.json`)!.toString("utf8"));
+    expect(sheet.inputs).toBeUndefined();
+  });
+});

@@ -1,11 +1,12 @@
 import type { MaterialPlan } from "#core/convert/materialPlan";
+import type { MaterialFacts } from "#core/finish/material";
 import { planConversion } from "#core/convert/plan";
 import { licenceNotes } from "#core/library/licence";
 import { findCollection } from "#server/collection/queries";
 import { database } from "#server/db/database";
-import { findMaterialStates, listSamples } from "#server/material/queries";
+import { findMaterialStates, listSamples, type MaterialRow } from "#server/material/queries";
 import { badField } from "#server/problem";
-import { listProfiles } from "#server/profile/sql";
+import { listProfileRows, type ProfileRow } from "#server/profile/sql";
 import { findProject } from "#server/project/queries";
 
 export interface DeliveryRequest {
@@ -21,19 +22,18 @@ export interface DeliveryRequest {
 
 const MOST = 2000;
 
+export interface DeliveryPlan {
+  materials: MaterialPlan[];
+  /** The profiles that it is for, as they are now. */
+  profiles: ProfileRow[];
+  /** Names of what was asked for and is no material: wear, and environments. */
+  leftOut: string[];
+}
+
 /** Plans a delivery without beginning it. @throws {Problem} naming what there is no such thing of. */
-export async function planDelivery(request: DeliveryRequest): Promise<MaterialPlan[]> {
+export async function planDelivery(request: DeliveryRequest): Promise<DeliveryPlan> {
   const db = database();
-  const known = await listProfiles(db);
-  const profiles = request.profiles.map((id, at) => {
-    const profile = known.find((candidate) => candidate.id === id);
-    if (!profile)
-      throw badField(
-        `/profiles/${at}`,
-        `There is no profile “${id}”. There are ${known.map((one) => one.id).join(", ")}.`,
-      );
-    return profile;
-  });
+  const profiles = await wantedProfiles(request);
   if (profiles.length === 0) throw badField("/profiles", "Choose at least one profile.");
 
   const wanted = await wantedRevisions(request);
@@ -41,15 +41,24 @@ export async function planDelivery(request: DeliveryRequest): Promise<MaterialPl
     throw badField(request.materials ? "/materials" : "/", "There is no material to deliver.");
   if (wanted.length > MOST)
     throw badField("/", `These are ${wanted.length} materials; one delivery takes up to ${MOST}.`);
-  const materials = await findMaterialStates(db, wanted);
-  const missing = wanted.find(({ id }) => !materials.some((material) => material.id === id));
+  const found = await findMaterialStates(db, wanted);
+  const missing = wanted.find(({ id }) => !found.some((material) => material.id === id));
   if (missing) throw badField("/materials", `There is no material with the id “${missing.id}”.`);
+  const materials = found.filter(({ kind }) => kind === "material");
+  const leftOut = found.filter(({ kind }) => kind !== "material").map(({ name }) => name);
+  if (materials.length === 0)
+    throw badField(
+      request.materials ? "/materials" : "/",
+      `There is no material to deliver: ${leftOut.join(", ")} ${leftOut.length === 1 ? "is" : "are"} laid over materials, or lit by.`,
+    );
   const today = new Date().toISOString().slice(0, 10);
-  return materials.flatMap((material) => {
+  const plans = materials.flatMap((material) => {
     const notes =
       material.licence && licenceNotes(material.licence, { project: request.project ?? null, today });
-    return profiles.map((profile) => {
-      const plan = planConversion(material, profile, { maxPixels: request.maxPixels });
+    return profiles.map(({ profile }) => {
+      const plan = planConversion({ ...material, facts: factsOf(material) }, profile, {
+        maxPixels: request.maxPixels,
+      });
       if (!notes) return plan;
       return {
         ...plan,
@@ -57,6 +66,31 @@ export async function planDelivery(request: DeliveryRequest): Promise<MaterialPl
         steps: [...plan.steps, ...notes.steps],
       };
     });
+  });
+  return { materials: plans, profiles, leftOut };
+}
+
+function factsOf({ source }: MaterialRow): MaterialFacts {
+  const { supplier, product, productCode, page, sheet } = source;
+  const { thicknessMm = null, frost = null, slip = null, fire = null } = sheet?.line.properties ?? {};
+  return { supplier, product, productCode, page, thicknessMm, frost, slip, fire };
+}
+
+async function wantedProfiles({ profiles }: DeliveryRequest): Promise<ProfileRow[]> {
+  const known = await listProfileRows(database());
+  return [...new Set(profiles)].map((id, at) => {
+    const row = known.find(({ profile }) => profile.id === id);
+    if (!row)
+      throw badField(
+        `/profiles/${at}`,
+        `There is no profile “${id.slice(0, 80)}”. There are ${known.map(({ profile }) => profile.id).join(", ")}.`,
+      );
+    if (row.retired)
+      throw badField(
+        `/profiles/${at}`,
+        `The profile “${row.profile.name}” is retired. Offer it again on the page of the profiles, or choose another one.`,
+      );
+    return row;
   });
 }
 

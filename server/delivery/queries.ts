@@ -4,7 +4,10 @@ import { planSchema } from "#core/convert/planSchema";
 import { Refusal } from "#core/text/refusal";
 import { type Db, oneRow, rows } from "#server/db/database";
 import type { Slice } from "#server/db/page";
-import type { Account } from "#server/delivery/account";
+import { PROOF_LIMIT, type Proof } from "#core/proof/prove";
+import type { Account, AccountProof } from "#server/delivery/account";
+import { destinationSchema } from "#server/destination/queries";
+import { listProofs } from "#server/delivery/proof/sql";
 
 export const DELIVERY_STATES = ["planned", "running", "done", "failed", "cancelled"] as const;
 
@@ -15,8 +18,12 @@ export const deliverySchema = z.object({
   person: z.string(),
   project: z.object({ id: z.string(), name: z.string() }).nullable(),
   collection: z.object({ id: z.string(), name: z.string() }).nullable(),
-  destination: z.object({ id: z.string(), name: z.string(), folder: z.string() }).nullable(),
+  destination: destinationSchema.nullable(),
   profiles: z.array(z.string()),
+  /** As they were, and how far they have gone on since. */
+  profileRevisions: z.array(
+    z.object({ id: z.string(), name: z.string(), revision: z.number(), newest: z.number() }),
+  ),
   maxPixels: z.number().nullable(),
   progress: z.object({ done: z.number(), total: z.number(), what: z.string() }),
   failure: z.string().nullable(),
@@ -33,10 +40,12 @@ export type DeliveryRow = z.infer<typeof deliverySchema>;
 const named = (table: string) =>
   `CASE WHEN ${table}.id IS NULL THEN NULL ELSE jsonb_build_object('id', ${table}.id, 'name', ${table}.name`;
 
-const DELIVERY = `
+export const DELIVERY = `
   SELECT d.id, d.state, d.cancel_asked AS "cancelAsked", p.name AS person, ${named("j")}) END AS project,
-    ${named("c")}) END AS collection, ${named("t")}, 'folder', t.folder) END AS destination,
-    d.profiles, d.max_pixels AS "maxPixels",
+    ${named("c")}) END AS collection, ${named("t")}, 'folder', t.folder, 'paths', t.paths) END AS destination,
+    d.profiles, COALESCE((SELECT jsonb_agg(jsonb_build_object('id', f.id, 'name', f.name, 'revision', dp.revision, 'newest', f.revision)
+        ORDER BY f.position) FROM delivery_profiles dp JOIN profiles f ON f.id = dp.profile WHERE dp.delivery = d.id), '[]') AS "profileRevisions",
+    d.max_pixels AS "maxPixels",
     jsonb_build_object('done', d.progress_done, 'total', d.progress_total, 'what', d.progress_what) AS progress,
     d.failure, d.created_at AS "createdAt", d.started_at AS "startedAt", d.ended_at AS "endedAt",
     COALESCE((SELECT jsonb_agg(jsonb_build_object('id', m.id, 'name', m.name, 'revision', dm.revision, 'newest', m.revision)
@@ -75,7 +84,27 @@ export async function readAccount(db: Db, id: string): Promise<Account | null> {
     "SELECT account FROM deliveries WHERE id = $1",
     [id],
   );
-  return row?.account ?? null;
+  if (!row?.account) return null;
+  const proofs = await listProofs(db, id);
+  const materials = row.account.materials.map((material) => {
+    const found = proofs.find((one) => one.material === material.id && one.profile === material.profile);
+    return found?.proof ? { ...material, proof: accountProof(found.proof) } : material;
+  });
+  return { ...row.account, materials };
+}
+
+const rounded = (value: number) => Number(value.toFixed(2));
+
+function accountProof({ scenes, worst, causes }: Proof): AccountProof {
+  const { name, mean, p95, most } = scenes[worst];
+  return {
+    meanDeltaE: rounded(mean),
+    p95DeltaE: rounded(p95),
+    maxDeltaE: rounded(most),
+    scene: name,
+    isOverLimit: mean > PROOF_LIMIT || causes.length > 0,
+    causes,
+  };
 }
 
 export async function cancelAsked(db: Db, id: string): Promise<boolean> {

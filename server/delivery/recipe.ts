@@ -6,15 +6,20 @@ const VERSION = 2;
 
 /** A hash of everything that a converted image depends on: its sources by content, and each operation. */
 export function imageRecipe(file: PlannedFile, wrap: boolean): string {
-  const { image, format, width, height, bitDepth } = file;
-  return digest({ image: withoutNames(image), format, width, height, bitDepth, wrap });
+  const { image, format, width, height, bitDepth, tag } = file;
+  // Without a tag it is made as ever, so that what was made before is not made again.
+  const tagged = tag === "none" ? {} : { tag };
+  return digest({ image: withoutNames(image), format, width, height, bitDepth, wrap, ...tagged });
 }
 
 /** The same for a container: its images by hash, and the values around them. */
 export function containerRecipe(plan: MaterialPlan, images: string[]): string {
-  const { name, repeat, finish } = plan.material;
-  // A GLB is made as ever, so that what was made before is not made again.
-  const kind = plan.container?.kind === "glb" ? {} : { kind: plan.container?.kind };
+  const { name, fileName, repeat, finish } = plan.material;
+  // A GLB is made as ever, so that what was made before is not made again; it has no file names in it.
+  const kind =
+    plan.container?.kind === "glb"
+      ? {}
+      : { kind: plan.container?.kind, fileName, files: plan.files.map(({ path }) => path) };
   return digest({
     ...kind,
     values: { name, repeat, finish },

@@ -3,11 +3,12 @@ import pMap from "p-map";
 import { Refusal } from "#core/text/refusal";
 import type { EncodedImage } from "#core/formats/container";
 import { containerKind } from "#core/formats/containers";
+import { heightAmplitude } from "#core/finish/finish";
 import { containerImage, layersOf, type MaterialPlan, type PlannedFile } from "#core/convert/materialPlan";
 import type { Account, AccountFile, AccountMaterial } from "#server/delivery/account";
 import { writeToDestination } from "#server/destination/writeToDestination";
 import { containerRecipe, imageRecipe } from "#server/delivery/recipe";
-import { database } from "#server/db/database";
+import { database, inTransaction, type Db } from "#server/db/database";
 import { cancelAsked, findDelivery, readPlan, type DeliveryRow } from "#server/delivery/queries";
 import { endDelivery, setDeliveryProgress, startDelivery } from "#server/delivery/writes";
 import { findImage } from "#server/images/queries";
@@ -16,6 +17,9 @@ import { announce, announceStep } from "#server/events/events";
 import { fileStore } from "#server/store/store";
 import { pool } from "#server/pool/pool";
 import { settings } from "#server/settings";
+import { addJobUnlessThere } from "#server/jobs/queue";
+import { findProfileRevision } from "#server/profile/sql";
+import { beginProofs } from "#server/delivery/proof/sql";
 
 /** Ends a run because somebody asked for it. */
 class Cancelled extends Error {}
@@ -39,13 +43,33 @@ export async function runDelivery(id: string): Promise<void> {
   try {
     const { account, failure } = await carryOutPlans(delivery, plans);
     const end = failure === undefined ? { state: "done" as const } : { state: "failed" as const, failure };
-    await endDelivery(db, id, { ...end, account } as Parameters<typeof endDelivery>[2]);
+    await inTransaction(async (tx) => {
+      await endDelivery(tx, id, { ...end, account } as Parameters<typeof endDelivery>[2]);
+      if (end.state === "done") await wantProofs(tx, delivery, plans);
+    });
     await announce(db, { topic: "delivery", id, state: end.state });
   } catch (error) {
     if (!(error instanceof Cancelled)) throw error;
     await endDelivery(db, id, { state: "cancelled" });
     await announce(db, { topic: "delivery", id, state: "cancelled" });
   }
+}
+
+/** What is proved after the files are there: it keeps nobody from them. */
+async function wantProofs(
+  db: Db,
+  { id, profileRevisions }: DeliveryRow,
+  plans: MaterialPlan[],
+): Promise<void> {
+  const proved = new Set<string>();
+  for (const { id: profile, revision } of profileRevisions)
+    if ((await findProfileRevision(db, profile, revision))?.isProved) proved.add(profile);
+  const wanted = plans
+    .filter(({ profile }) => proved.has(profile))
+    .map(({ material, profile }) => ({ material: material.id, profile }));
+  if (wanted.length === 0) return;
+  await beginProofs(db, id, wanted);
+  await addJobUnlessThere(db, "prove-delivery", { delivery: id });
 }
 
 /** After the last attempt: says what went wrong, in place of a run that never ends. */
@@ -115,7 +139,11 @@ async function carryOutPlans(
     made: new Date().toISOString(),
     materials,
     ...(delivery.destination && {
-      destination: { name: delivery.destination.name, folder: delivery.destination.folder },
+      destination: {
+        name: delivery.destination.name,
+        folder: delivery.destination.folder,
+        paths: delivery.destination.paths,
+      },
     }),
     written: made.filter(({ path }) => isWritten(path)).length,
     unchanged: failure === undefined ? made.filter(({ path }) => !isWritten(path)).length : 0,
@@ -136,9 +164,11 @@ async function finishMaterial(
   images: AccountFile[],
 ): Promise<{ material: AccountMaterial; files: MadeFile[] }> {
   const { material } = plan;
-  const files: AccountFile[] = plan.container ? [await makeContainer(plan, plan.container, images)] : images;
+  const made = plan.container ? await makeContainer(plan, plan.container, images) : [];
+  const areInside = plan.container && containerKind(plan.container.kind).images === "inside";
+  const files: AccountFile[] = areInside ? made : [...made, ...images];
   const settings = await keepBytes(Buffer.from(settingsSheet(plan)), "application/json");
-  const settingsFile = { path: `${plan.folder}/settings.json`, sha256: settings };
+  const settingsFile = { path: plan.settingsPath, sha256: settings };
   return {
     material: {
       id: material.id,
@@ -161,11 +191,12 @@ async function finishMaterial(
 function imageMaker(): (file: PlannedFile, wrap: boolean) => Promise<AccountFile> {
   const underWay = new Map<string, Promise<string>>();
   return async (file, wrap) => {
-    const { path, role, operations, width, height, bitDepth, encoding } = file;
+    const { path, role, operations, width, height, bitDepth, encoding, tag } = file;
     const recipe = imageRecipe(file, wrap);
     const making = underWay.get(recipe) ?? findOrMake(recipe, file, wrap);
     underWay.set(recipe, making);
-    return { path, role, operations, width, height, bitDepth, encoding, sha256: await making, written: true };
+    const sha256 = await making;
+    return { path, role, operations, width, height, bitDepth, encoding, tag, sha256, written: true };
   };
 }
 
@@ -193,47 +224,58 @@ async function findOrMake(recipe: string, file: PlannedFile, wrap: boolean): Pro
   return kept.sha256;
 }
 
-/** One file around the images, listed with everything that was done for it. */
+/** The material file, listed with everything that was done for what is in it, and what belongs to it. */
 async function makeContainer(
   plan: MaterialPlan,
   { path, kind }: NonNullable<MaterialPlan["container"]>,
   images: AccountFile[],
-): Promise<AccountFile> {
+): Promise<AccountFile[]> {
+  const container = containerKind(kind);
+  const isInside = container.images === "inside";
+  // One that holds its images is not made again; a text is written sooner than it is looked up.
   const recipe = containerRecipe(
     plan,
     images.map(({ sha256 }) => sha256),
   );
-  let sha256 = await findMade(recipe);
-  if (!sha256) {
-    const container = containerKind(kind);
-    const { name, repeat, finish } = plan.material;
-    const encoded = await Promise.all(plan.files.map((file, at) => encodedImage(file, images[at])));
-    const bytes = await container.write(
-      { name, repeat, finish },
-      encoded.filter((image) => container.takes(image)),
-    );
-    sha256 = await keepBytes(bytes, container.mediaType);
-    await insertDerived(database(), recipe, sha256);
+  const known = isInside ? await findMade(recipe) : undefined;
+  if (known) return [containerFile(path, known, images)];
+  const encoded = await Promise.all(plan.files.map((file, at) => encodedImage(file, images[at])));
+  const { name, fileName, repeat, finish, facts } = plan.material;
+  const written = await container.write(
+    { name, fileName, repeat, finish, heightMm: heightAmplitude(finish, repeat).mm, facts },
+    encoded.filter((image) => container.takes(image)),
+  );
+  const files: AccountFile[] = [];
+  for (const { extension, mediaType, bytes } of written) {
+    const sha256 = await keepBytes(bytes, mediaType);
+    const isMain = extension === container.extension;
+    if (isMain && isInside) await insertDerived(database(), recipe, sha256);
+    const place = isMain ? path : path.replace(/[^.]*$/, extension);
+    files.push(containerFile(place, sha256, isInside ? images : []));
   }
-  return {
-    path,
-    role: "material",
-    operations: images.flatMap((image) => image.operations.map((word) => `${image.role}: ${word}`)),
-    width: Math.max(0, ...images.map(({ width }) => width)),
-    height: Math.max(0, ...images.map(({ height }) => height)),
-    bitDepth: 8,
-    encoding: "srgb",
-    sha256,
-    written: true,
-  };
+  return files;
 }
+
+const containerFile = (path: string, sha256: string, images: AccountFile[]): AccountFile => ({
+  path,
+  role: "material",
+  operations: images.flatMap((image) => image.operations.map((word) => `${image.role}: ${word}`)),
+  width: Math.max(0, ...images.map(({ width }) => width)),
+  height: Math.max(0, ...images.map(({ height }) => height)),
+  bitDepth: 8,
+  encoding: "srgb",
+  tag: "none",
+  sha256,
+  written: true,
+});
 
 async function encodedImage(file: PlannedFile, made: AccountFile): Promise<EncodedImage> {
   const hasOpacity = file.image.kind === "map" && file.image.opacity !== undefined;
   return {
     ...containerImage(file),
-    bytes: new Uint8Array(await fileStore().read(made.sha256)),
+    fileName: file.path.replace(/^.*\//, ""),
     format: file.format,
+    read: async () => new Uint8Array(await fileStore().read(made.sha256)),
     ...(hasOpacity && { opacity: await opacityOf(made, file) }),
   };
 }
@@ -258,6 +300,7 @@ async function keepBytes(data: Uint8Array, mediaType: string): Promise<string> {
 /** The values to enter by hand, and which file goes into which input. The same plan always gives the same bytes. */
 function settingsSheet(plan: MaterialPlan): string {
   const { name, code, revision } = plan.material;
+  // In a material file they are wired up already.
   const inputs = plan.container
     ? undefined
     : Object.fromEntries(plan.files.map((file) => [file.slot, file.path.replace(/^.*\//, "")]));

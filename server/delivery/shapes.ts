@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { seenPathSchema } from "#core/library/seenPath";
 import { idSchema, progress, size } from "#server/http/api/shapes";
 import { DELIVERY_STATES, type DeliveryRow } from "#server/delivery/queries";
 import type { Account } from "#server/delivery/account";
@@ -35,6 +36,7 @@ const accountShape = z.object({
           height: z.number(),
           bitDepth: z.number(),
           encoding: z.enum(["srgb", "linear"]),
+          tag: z.enum(["none", "icc"]).optional(),
           sha256: z.string(),
           written: z.boolean(),
         }),
@@ -44,9 +46,21 @@ const accountShape = z.object({
       warnings: z.array(z.string()),
       notCarried: z.array(z.string()).optional(),
       correction: z.array(z.string()).optional(),
+      proof: z
+        .object({
+          meanDeltaE: z.number(),
+          p95DeltaE: z.number(),
+          maxDeltaE: z.number(),
+          scene: z.string(),
+          isOverLimit: z.boolean(),
+          causes: z.array(z.string()),
+        })
+        .optional(),
     }),
   ),
-  destination: z.object({ name: z.string(), folder: z.string() }).optional(),
+  destination: z
+    .object({ name: z.string(), folder: z.string(), paths: z.array(seenPathSchema).optional() })
+    .optional(),
   written: z.number(),
   unchanged: z.number(),
 }) satisfies z.ZodType<Account>;

@@ -2,13 +2,14 @@ import { z } from "zod";
 import type { MaterialPlan } from "#core/convert/materialPlan";
 import { type Db, oneRow } from "#server/db/database";
 import type { Account } from "#server/delivery/account";
+import type { ProfileRow } from "#server/profile/sql";
 
 export interface NewDelivery {
   person: string;
   project: string | null;
   collection: string | null;
   destination: string | null;
-  profiles: string[];
+  profiles: ProfileRow[];
   maxPixels: number | null;
   plan: MaterialPlan[];
 }
@@ -24,12 +25,18 @@ export async function insertDelivery(db: Db, delivery: NewDelivery): Promise<str
       delivery.project,
       delivery.collection,
       delivery.destination,
-      delivery.profiles,
+      delivery.profiles.map(({ profile }) => profile.id),
       delivery.maxPixels,
       JSON.stringify(delivery.plan),
       delivery.plan.reduce((sum, plan) => sum + plan.files.length, 0),
     ],
   );
+  for (const { profile, revision } of delivery.profiles)
+    await db.query("INSERT INTO delivery_profiles (delivery, profile, revision) VALUES ($1, $2, $3)", [
+      row!.id,
+      profile.id,
+      revision,
+    ]);
   const taken = new Map(delivery.plan.map(({ material }) => [material.id, material.revision]));
   for (const [material, revision] of taken)
     await db.query("INSERT INTO delivery_materials (delivery, material, revision) VALUES ($1, $2, $3)", [

@@ -1,6 +1,7 @@
 import { type Db, oneRow, violates } from "#server/db/database";
 import { type DestinationRow, destinationSchema } from "#server/destination/queries";
 import { conflict } from "#server/problem";
+import type { SeenPath } from "#core/library/seenPath";
 
 export async function insertDestination(
   db: Db,
@@ -10,7 +11,7 @@ export async function insertDestination(
     const row = await oneRow(
       db,
       destinationSchema,
-      "INSERT INTO destinations (name, folder) VALUES ($1, $2) RETURNING id, name, folder",
+      "INSERT INTO destinations (name, folder) VALUES ($1, $2) RETURNING id, name, folder, paths",
       [destination.name, destination.folder],
     );
     return row!;
@@ -22,6 +23,14 @@ export async function insertDestination(
     throw error;
   }
 }
+
+export const updateDestinationPaths = (db: Db, id: string, paths: SeenPath[]) =>
+  oneRow(
+    db,
+    destinationSchema,
+    "UPDATE destinations SET paths = $2 WHERE id = $1 RETURNING id, name, folder, paths",
+    [id, JSON.stringify(paths)],
+  );
 
 export async function keepDestinationFile(
   db: Db,

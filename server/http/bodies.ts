@@ -34,7 +34,7 @@ export function bodyRule(method: string, path: string): BodyRule {
   if (plain === "/sign-in" || plain === "/sign-in.data") return SIGN_IN;
   if (plain.startsWith("/api/v1/uploads")) return UPLOAD(settings().maxUploadBytes);
   if (method === "POST" && plain === "/api/v1/intakes") return UPLOAD(settings().maxDayBytes);
-  if (method === "POST" && /^\/api\/v1\/materials\/[^/]+\/references$/.test(plain))
+  if (method === "POST" && /^\/api\/v1\/(materials\/[^/]+\/references|cards\/[^/]+\/picture)$/.test(plain))
     return UPLOAD(MOST_PICTURE_BYTES);
   return FORM;
 }

@@ -9,14 +9,13 @@ import { findFile } from "#server/store/sql";
 import { fileStore } from "#server/store/store";
 import { addJob } from "#server/jobs/queue";
 import { isPreviewPart, previewName, previewParts, previewType } from "#server/pixels/previews";
+import { isHash } from "#server/store/hash";
 
 /** A hash names its content for ever, so whoever may look keeps it for a year. */
 const FOR_EVER = "private, max-age=31536000, immutable";
 
 const PREVIEWS = "/previews/:sha256/:channel/:part";
 const FILES = "/files/:sha256";
-
-const isHash = (text: string) => /^[0-9a-f]{64}$/.test(text);
 
 /** Original files and previews by hash, with byte ranges. */
 export function fileRoutes(): Router {

@@ -77,3 +77,26 @@ export function listReadings(db: Db, hashes: string[]) {
     [hashes],
   );
 }
+
+/** Images whose colours nobody has read yet, in the order of their hashes. */
+export async function imagesWithoutColors(db: Db, after: string, limit: number): Promise<string[]> {
+  const found = await rows(
+    db,
+    z.object({ sha256: z.string() }),
+    `SELECT sha256 FROM images i WHERE sha256 > $1 AND reading IS NOT NULL
+       AND NOT EXISTS (SELECT 1 FROM picture_colors c WHERE c.sha256 = i.sha256) ORDER BY sha256 LIMIT $2`,
+    [after, limit],
+  );
+  return found.map(({ sha256 }) => sha256);
+}
+
+/** The colours of a picture in 256 shares of its area, as sRGB; undefined where nobody has read them yet. */
+export async function findColors(db: Db, sha256: string): Promise<Uint8Array | undefined> {
+  const row = await oneRow(
+    db,
+    z.object({ colors: z.instanceof(Buffer) }),
+    "SELECT colors FROM picture_colors WHERE sha256 = $1",
+    [sha256],
+  );
+  return row?.colors;
+}

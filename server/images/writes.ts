@@ -8,7 +8,7 @@ export async function insertImage(
   db: Db,
   image: ImageRow,
   mediaType: string,
-  { fingerprint, figures }: { fingerprint: Fingerprint | null; figures: PictureFigures | null },
+  { fingerprint, figures, colors }: { fingerprint: Fingerprint | null } & SmallRead,
 ): Promise<void> {
   await db.query("UPDATE files SET media_type = $2 WHERE sha256 = $1", [image.sha256, mediaType]);
   await db.query(
@@ -42,15 +42,27 @@ export async function insertImage(
       "INSERT INTO fingerprints (band, value, sha256) SELECT at - 1, value, $1 FROM unnest($2::smallint[]) WITH ORDINALITY AS b(value, at) ON CONFLICT DO NOTHING",
       [image.sha256, fingerprint],
     );
-  if (figures) await insertFigures(db, image.sha256, figures);
+  await insertSmallRead(db, image.sha256, { figures, colors });
 }
 
-/** Keeps by what a picture's parts are found. */
-export async function insertFigures(db: Db, sha256: string, figures: PictureFigures): Promise<void> {
-  await db.query(
-    "INSERT INTO picture_figures (sha256, figures) VALUES ($1, cube($2::float8[])) ON CONFLICT (sha256) DO UPDATE SET figures = excluded.figures",
-    [sha256, figures],
-  );
+/** What is read of a picture's square reduction. */
+export interface SmallRead {
+  figures: PictureFigures | null;
+  colors: Uint8Array | null;
+}
+
+/** Keeps by what a picture's parts are found, and its colours. */
+export async function insertSmallRead(db: Db, sha256: string, { figures, colors }: SmallRead): Promise<void> {
+  if (figures)
+    await db.query(
+      "INSERT INTO picture_figures (sha256, figures) VALUES ($1, cube($2::float8[])) ON CONFLICT (sha256) DO UPDATE SET figures = excluded.figures",
+      [sha256, figures],
+    );
+  if (colors)
+    await db.query(
+      "INSERT INTO picture_colors (sha256, colors) VALUES ($1, $2) ON CONFLICT (sha256) DO UPDATE SET colors = excluded.colors",
+      [sha256, Buffer.from(colors)],
+    );
 }
 
 const jsonOrNull = (value: unknown) => (value === null ? null : JSON.stringify(value));

@@ -246,11 +246,17 @@ async function acceptOne(
   return kept.id;
 }
 
+/** What is no material, by the role that makes it so. */
+const ASIDE = [
+  ["wear_mask", "wear"],
+  ["environment", "environment"],
+] as const;
+
 /** As it was recognised, unless the roles that a person gave its maps say otherwise. */
 function kindOf({ kind }: CandidateRow, maps: NewMap[]): MaterialKind {
-  const isWear = maps.some(({ role }) => role === "wear_mask");
-  if (isWear && !maps.some(({ role }) => role === "base_color")) return "wear";
-  return kind === "wear" && !isWear ? "material" : kind;
+  const has = (wanted: NewMap["role"]) => maps.some(({ role }) => role === wanted);
+  if (!has("base_color")) for (const [role, as] of ASIDE) if (has(role)) return as;
+  return ASIDE.some(([role, as]) => kind === as && !has(role)) ? "material" : kind;
 }
 
 function receivedAs({ firstFiles, files }: IntakeRow): string {

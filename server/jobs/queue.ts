@@ -8,10 +8,14 @@ export interface Jobs {
   /** What is asked for lies beside it as JSON: the queue need not know it. */
   "draw-picture": { recipe: string; asked: string };
   "fetch-products": { intake: string };
+  "make-card": { card: string };
   "heal-previews": { sha256: string; channel: string };
+  "prove-delivery": { delivery: string };
   "read-anew": { after: string };
   /** One of several lanes that read an intake together. */
   "read-intake": { intake: string; lane: number };
+  /** What has been handed in since then has a job of its own. */
+  "read-card": { card: string; picture: string };
   "read-reference": { reference: string };
   "run-delivery": { delivery: string };
   "flatten-photo": { flattening: string };
@@ -26,11 +30,15 @@ export const URGENCY: Record<keyof Jobs, "screen" | "batch" | "upkeep"> = {
   "draw-picture": "screen",
   "flatten-photo": "screen",
   "heal-previews": "screen",
+  "make-card": "screen",
   "mend-material": "screen",
+  "read-card": "screen",
   "read-reference": "screen",
   "fetch-products": "batch",
   "read-intake": "batch",
   "run-delivery": "batch",
+  // Whoever waits for files goes before.
+  "prove-delivery": "upkeep",
   "read-anew": "upkeep",
   "sweep-files": "upkeep",
 };
@@ -66,7 +74,7 @@ async function queue<K extends keyof Jobs>(
   whereThere: "replace" | "unsafe_dedupe",
 ): Promise<void> {
   await db.query(
-    "SELECT graphile_worker.add_job($1, $2, job_key := $3, max_attempts := 4, priority := $4, job_key_mode := $5)",
+    "SELECT graphile_worker.add_job($1, $2, job_key := $3, max_attempts := 4, priority := $4, job_key_mode := $5, queue_name := $6)",
     [
       task,
       // The request that it began with, for the log.
@@ -74,6 +82,8 @@ async function queue<K extends keyof Jobs>(
       keyOf(task, payload),
       PRIORITIES[URGENCY[task]],
       whereThere,
+      // One by one, so that a lane is always left for what somebody waits for.
+      URGENCY[task] === "upkeep" ? "upkeep" : null,
     ],
   );
 }

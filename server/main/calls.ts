@@ -1,14 +1,19 @@
 import type { Call } from "#server/http/api/call";
 import { COLLECTION_CALLS } from "#server/collection/calls";
+import { CONDITION_CALLS } from "#server/condition/calls";
 import { COUNTING_CALLS } from "#server/counting/calls";
 import { DELIVERY_CALLS } from "#server/delivery/calls";
+import { LINK_CALLS } from "#server/links/calls";
+import { PROFILE_CALLS } from "#server/profile/calls";
 import { FLATTENING_CALLS } from "#server/flattening/calls";
+import { GRADE_CALLS } from "#server/grade/calls";
 import { LICENCE_CALLS } from "#server/licence/calls";
 import { LIKENESS_CALLS } from "#server/likeness/calls";
 import { MENDING_CALLS } from "#server/mending/calls";
 import { EVENT_CALLS } from "#server/live/calls";
 import { INTAKE_CALLS } from "#server/intake/calls";
 import { MATERIAL_CALLS } from "#server/material/calls";
+import { CARD_CALLS } from "#server/card/calls";
 import { REFERENCE_CALLS } from "#server/reference/calls";
 import { PICTURE_CALLS } from "#server/picture/calls";
 import { PEOPLE_CALLS } from "#server/people/calls";
@@ -20,7 +25,10 @@ export const CALLS: Call[] = [
   ...INTAKE_CALLS,
   ...MATERIAL_CALLS,
   ...PICTURE_CALLS,
+  ...CARD_CALLS,
   ...REFERENCE_CALLS,
+  ...CONDITION_CALLS,
+  ...GRADE_CALLS,
   ...LICENCE_CALLS,
   ...COUNTING_CALLS,
   ...FLATTENING_CALLS,
@@ -28,7 +36,9 @@ export const CALLS: Call[] = [
   ...LIKENESS_CALLS,
   ...COLLECTION_CALLS,
   ...PROJECT_CALLS,
+  ...PROFILE_CALLS,
   ...DELIVERY_CALLS,
+  ...LINK_CALLS,
   ...PEOPLE_CALLS,
   ...UPKEEP_CALLS,
   ...EVENT_CALLS,

@@ -18,11 +18,14 @@ import { URGENCY, subjectKey, type Jobs } from "#server/jobs/queue";
 import { log } from "#server/log";
 import { inScope } from "#server/scope";
 import { diskTrouble, isDatabaseAway, isDiskFull } from "#server/ownFault";
+import { failDeliveryProofs, runProofs } from "#server/delivery/proof/run";
+import { failCard, makeCard, readCardPicture } from "#server/card/commands";
 import { failReference, readReference } from "#server/reference/commands";
 import { isSaid, sentenceOf } from "#server/sentenceOf";
 import { failSweep } from "#server/upkeep/sweeps";
 import { runSweep } from "#server/upkeep/sweep";
 import { failFetch, runFetch } from "#server/intake/stages/fetch";
+import { reflectMissing } from "#server/material/lightReflectance";
 
 type Helpers = { job: { id: string; attempts: number; max_attempts: number } };
 
@@ -80,8 +83,16 @@ const WORK = {
     giveUp: ({ intake }, reason) => failFetch(intake, reason),
     isHopeless: isDiskFull,
   }),
+  "prove-delivery": work(subject("delivery"), {
+    run: ({ delivery }) => runProofs(delivery),
+    giveUp: ({ delivery }, reason) => failDeliveryProofs(delivery, reason),
+    isHopeless: isDiskFull,
+  }),
   "read-anew": work(subject("after"), {
-    run: ({ after }) => readAnew(after),
+    async run({ after }) {
+      await readAnew(after);
+      await reflectMissing(database());
+    },
   }),
   "read-intake": work(z.object({ intake: z.string(), lane: z.number().default(0) }), {
     what: "The reading failed",
@@ -91,6 +102,17 @@ const WORK = {
       await announce(database(), { topic: "intake", id: intake, state: "failed" });
     },
     isHopeless: isDiskFull,
+  }),
+  "make-card": work(subject("card"), {
+    what: "It could not be painted",
+    run: ({ card }) => makeCard(card),
+    giveUp: ({ card }, reason) => failCard(card, reason, null),
+    isHopeless: isDiskFull,
+  }),
+  "read-card": work(z.object({ card: z.string(), picture: z.string() }), {
+    run: ({ card, picture }) => readCardPicture(card, picture),
+    giveUp: ({ card, picture }, reason) => failCard(card, reason, picture),
+    isHopeless: (error) => isSaid(error) || isDiskFull(error),
   }),
   "read-reference": work(subject("reference"), {
     what: "It cannot be read as a picture",

@@ -1,6 +1,9 @@
 import { z } from "zod";
 import { correctionSchema, finishChangeSchema, finishSchema } from "#core/finish/finish";
 import { LAYOUTS, MATERIAL_KINDS } from "#core/finish/material";
+import { revisionChanges } from "#core/finish/revisionChanges";
+import { MAP_CHANNELS } from "#core/roles/channel";
+import { ROLES } from "#core/roles/roles";
 import { FORMATS } from "#core/gauge/formats";
 import { cameraSchema, DEFAULT_CAMERA } from "#core/judge/holdsUp";
 import { type Call, call } from "#server/http/api/call";
@@ -19,7 +22,13 @@ import {
 import { idSchema, nameSchema, listOf, pageAnswer, pageQuery, revisionNumber } from "#server/http/api/shapes";
 import { database } from "#server/db/database";
 import { listReadings } from "#server/images/queries";
-import { mustFindMaterial, listSamples, listUses, listRevisions } from "#server/material/queries";
+import {
+  findMaterial,
+  mustFindMaterial,
+  listSamples,
+  listUses,
+  listRevisions,
+} from "#server/material/queries";
 import { pageOf, sliceOf } from "#server/db/page";
 import { changeFacts, factsSchema } from "#server/material/facts";
 import { savedOf } from "#server/material/clash";
@@ -35,7 +44,9 @@ import {
   handOnRepeat,
   takeWearOver,
 } from "#server/material/commands";
-import { Problem } from "#server/problem";
+import { notFound, Problem } from "#server/problem";
+
+const changedMap = z.object({ sha256: z.string(), channel: z.enum(MAP_CHANNELS) });
 
 /** The revision that the caller saw, from If-Match: a number, with or without quotes. */
 function seenRevision(header: string | undefined): number | undefined {
@@ -55,7 +66,7 @@ export const MATERIAL_CALLS: Call[] = [
   call({
     method: "get",
     path: "/materials",
-    summary: "Search the library",
+    summary: "Search the library; reflectsFrom and reflectsTo by light reflectance value",
     status: 200,
     query: pageQuery.extend({
       q: z.string().optional(),
@@ -63,6 +74,8 @@ export const MATERIAL_CALLS: Call[] = [
       kind: z.enum(MATERIAL_KINDS).optional(),
       collection: idSchema.optional(),
       project: idSchema.optional(),
+      reflectsFrom: z.coerce.number().min(0).max(100).optional(),
+      reflectsTo: z.coerce.number().min(0).max(100).optional(),
     }),
     answer: listOf(sampleShape).extend({ total: z.number() }),
     async handle({ query }) {
@@ -223,6 +236,31 @@ export const MATERIAL_CALLS: Call[] = [
       failed: z.array(z.object({ name: z.string(), reason: z.string() })),
     }),
     handle: ({ params, body, person }) => takeWearOver(params.id, body.materials, person),
+  }),
+  call({
+    method: "get",
+    path: "/materials/:id/changes",
+    summary:
+      "What differs between two revisions: sizes and values in words, and maps; to is the newest unless given",
+    status: 200,
+    query: z.object({
+      from: z.coerce.number().pipe(revisionNumber),
+      to: z.coerce.number().pipe(revisionNumber).optional(),
+    }),
+    answer: z.object({
+      values: z.array(
+        z.object({ name: z.string(), before: z.string().nullable(), after: z.string().nullable() }),
+      ),
+      maps: z.array(
+        z.object({ role: z.enum(ROLES), before: changedMap.nullable(), after: changedMap.nullable() }),
+      ),
+    }),
+    async handle({ params, query: { from, to } }) {
+      const after = await mustFindMaterial(database(), params.id, to);
+      const before = await findMaterial(database(), params.id, from);
+      if (!before) throw notFound("revision");
+      return revisionChanges(before, after);
+    },
   }),
   call({
     method: "get",

@@ -60,6 +60,7 @@ export const materialSchema = z.object({
   corrections: correctionsSchema,
   findings: z.array(findingSchema),
   note: z.string(),
+  lightReflectance: z.number().nullable(),
   madeBy: z.string(),
   madeAt: z.coerce.date(),
   maps: z.array(materialMapSchema),
@@ -78,7 +79,7 @@ const MATERIAL = `
     r.number AS revision, m.revision AS "currentRevision",
     CASE WHEN r.repeat_width_mm IS NULL THEN NULL
       ELSE jsonb_build_object('width', r.repeat_width_mm, 'height', r.repeat_height_mm) END AS repeat,
-    r.size_state AS "sizeState", r.gauge, r.finish, r.corrections, r.findings, r.note, p.name AS "madeBy", r.made_at AS "madeAt",
+    r.size_state AS "sizeState", r.gauge, r.finish, r.corrections, r.findings, r.note, r.light_reflectance AS "lightReflectance", p.name AS "madeBy", r.made_at AS "madeAt",
     COALESCE((SELECT jsonb_agg(jsonb_build_object('role', a.role, 'sha256', a.sha256, 'channel', a.channel,
         'fileName', a.file_name, 'normalDirection', a.normal_direction, 'derived', a.derived, 'width', i.width, 'height', i.height,
         'bitDepth', i.bit_depth, 'channels', i.channels) ORDER BY a.role)
@@ -144,6 +145,8 @@ export const sampleSchema = z.object({
   width: z.number().nullable(),
   height: z.number().nullable(),
   roles: z.array(z.enum(ROLES)),
+  /** Y × 100 of its mean colour after the finish; null where nobody can say. */
+  lightReflectance: z.number().nullable(),
 });
 
 /** A material as the wall shows it. */
@@ -160,6 +163,9 @@ export interface SampleFilter {
   /** In this collection, or in one inside it. */
   withinCollection?: string;
   project?: string;
+  /** Whose light reflectance lies between these, in percent. */
+  reflectsFrom?: number;
+  reflectsTo?: number;
   offset?: number;
   limit?: number;
 }
@@ -181,6 +187,8 @@ export async function listSamples(db: Db, filter: SampleFilter): Promise<{ items
       SELECT sources.id FROM sources JOIN suppliers ON suppliers.id = supplier WHERE suppliers.name ILIKE ${pattern}))`);
   }
   if (filter.sizeState) where.push(`m.size_state = ${value(filter.sizeState)} AND m.layout <> 'plain'`);
+  if (filter.reflectsFrom !== undefined) where.push(`m.light_reflectance >= ${value(filter.reflectsFrom)}`);
+  if (filter.reflectsTo !== undefined) where.push(`m.light_reflectance <= ${value(filter.reflectsTo)}`);
   if (filter.collection)
     where.push(
       `m.id IN (SELECT material FROM collection_materials WHERE collection = ${value(filter.collection)})`,
@@ -200,7 +208,8 @@ export async function listSamples(db: Db, filter: SampleFilter): Promise<{ items
        CASE WHEN r.repeat_width_mm IS NULL THEN NULL
          ELSE jsonb_build_object('width', r.repeat_width_mm, 'height', r.repeat_height_mm) END AS repeat,
        r.finish->>'color' AS color, b.sha256 AS preview, b.width, b.height,
-       ARRAY(SELECT role FROM maps a WHERE a.material = m.id AND a.revision = m.revision ORDER BY role) AS roles
+       ARRAY(SELECT role FROM maps a WHERE a.material = m.id AND a.revision = m.revision ORDER BY role) AS roles,
+       m.light_reflectance AS "lightReflectance"
      FROM materials m ${withRevision}
      JOIN sources s ON s.id = m.source LEFT JOIN suppliers u ON u.id = s.supplier
      LEFT JOIN LATERAL (
@@ -215,6 +224,17 @@ export async function listSamples(db: Db, filter: SampleFilter): Promise<{ items
   const total = found[0]?.total ?? (await oneRow(db, totalSchema, counting, counted))!.total;
   return { items, total };
 }
+
+/** Materials that show much of what a profile does: with many maps, and a size. */
+export const listSampleMaterials = (db: Db) =>
+  rows(
+    db,
+    z.object({ id: z.string(), name: z.string() }),
+    `SELECT m.id, m.name FROM materials m
+      WHERE m.deleted_at IS NULL AND m.kind = 'material'
+      ORDER BY (SELECT count(*) FROM maps a WHERE a.material = m.id AND a.revision = m.revision) DESC,
+        m.size_state = 'known' DESC, lower(m.name), m.id LIMIT 24`,
+  );
 
 /** How many materials the library has. */
 export async function countMaterials(db: Db): Promise<number> {

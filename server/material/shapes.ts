@@ -26,12 +26,14 @@ export const sampleShape = z.object({
   /** Nothing is missing. */
   ready: z.boolean(),
   missing: z.array(z.string()),
+  /** Y × 100 of its mean colour under D65, after the finish. */
+  lightReflectance: z.number().nullable(),
 });
 
 export function sampleAnswer(sample: Sample): z.input<typeof sampleShape> {
   const missing = missingOf({ ...sample, maps: sample.roles.map((role) => ({ role })) });
-  const { id, code, name, kind, layout, revision, repeat, sizeState } = sample;
-  return { id, code, name, kind, layout, revision, repeat, sizeState, ready: missing.length === 0, missing };
+  const { roles: _roles, supplier: _supplier, color: _color, preview: _preview, ...said } = sample;
+  return { ...said, ready: missing.length === 0, missing };
 }
 
 export const materialShape = z.object({
@@ -75,6 +77,8 @@ export const materialShape = z.object({
   licence: licenceSchema.nullable(),
   findings: z.array(findingShape),
   missing: z.array(z.string()),
+  /** Y × 100 of its mean colour under D65, after the finish; null where nobody can say. */
+  lightReflectance: z.number().nullable(),
 });
 
 export function materialAnswer(material: MaterialRow): z.input<typeof materialShape> {

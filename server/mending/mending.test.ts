@@ -351,7 +351,7 @@ describe("counting modules", () => {
     const found = await modules(part);
     expect(found.count).toBeUndefined();
     expect(found.pitch.across).toBeCloseTo(64, 0);
-  });
+  }, 120_000);
 
   test("that fails for good is said, and not waited for", async () => {
     const { tasks } = await import("#server/main/tasks");

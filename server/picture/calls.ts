@@ -1,16 +1,28 @@
 import { z } from "zod";
-import { CONDITIONS, conditionSchema } from "#core/picture/condition";
+import { conditionSchema } from "#core/picture/condition";
 import type { Measured } from "#core/picture/measure";
 import { ciede2000, type Lab } from "#core/raster/ciede2000";
 import { linearToLab } from "#core/raster/lab";
+import { linearToHex } from "#core/raster/srgb";
 import { changedFinish } from "#core/finish/finish";
+import { ownColor } from "#core/picture/pickedColor";
+import type { Rgb } from "#core/shade/rgb";
 import { SHAPES } from "#core/picture/view";
+import { conditionNamed } from "#server/condition/commands";
 import { database } from "#server/db/database";
 import { call, type Call } from "#server/http/api/call";
-import { revisionNumber } from "#server/http/api/shapes";
+import { idSchema, revisionNumber } from "#server/http/api/shapes";
 import { findMaterial, mustFindMaterial, type MaterialRow } from "#server/material/queries";
-import { measuredOf, measuredReference, pictureOf, type PictureAsk } from "#server/picture/pictureOf";
+import {
+  measuredOf,
+  measuredReference,
+  panoramaOf,
+  pickedOf,
+  pictureOf,
+  type PictureAsk,
+} from "#server/picture/pictureOf";
 import { findReference, listReferences } from "#server/reference/sql";
+import type { PickTask } from "#server/pixels/pickColor";
 import { badField, conflict, notFound } from "#server/problem";
 import { fileStore } from "#server/store/store";
 
@@ -22,11 +34,14 @@ const querySchema = z
     width: z.coerce.number().int().min(LEAST).max(MOST).default(960),
     height: z.coerce.number().int().min(LEAST).max(MOST).optional(),
     shape: z.enum(SHAPES).default("panel"),
-    condition: z.enum(Object.keys(CONDITIONS) as [keyof typeof CONDITIONS]).default("studio"),
+    condition: z.string().max(80).default("studio"),
     lampAround: conditionSchema.shape.lampAround.optional(),
     lampAbove: conditionSchema.shape.lampAbove.optional(),
     exposureStops: conditionSchema.shape.exposureStops.optional(),
     mmPerPx: z.coerce.number().min(0.01).max(100).optional(),
+    cards: z.enum(["yes", "no"]).optional(),
+    turnRight: z.coerce.number().min(-360).max(360).optional(),
+    turnDown: z.coerce.number().min(-360).max(360).optional(),
     revision: z.coerce.number().pipe(revisionNumber).optional(),
     profile: z.string().max(80).optional(),
   })
@@ -35,12 +50,13 @@ const querySchema = z
 /** So much of both is compared, at a scale that shows a repeat and a half of the material. */
 const COMPARED = { width: 240, height: 150 };
 
-const withSchema = z
-  .string()
-  .regex(
-    /^(reference(:[0-9a-f-]{36})?|revision:\d{1,9}|material:[0-9a-f-]{36})$/,
-    "Compare with reference, reference:ID, revision:N or material:ID",
-  );
+const withSchema = z.string().refine((text) => {
+  const [kind, id, ...more] = text.split(":");
+  if (more.length > 0) return false;
+  if (kind === "revision") return revisionNumber.safeParse(Number(id)).success;
+  if (kind === "reference" && id === undefined) return true;
+  return (kind === "reference" || kind === "material") && idSchema.safeParse(id).success;
+}, "Compare with reference, reference:ID, revision:N or material:ID");
 
 const lab = z.tuple([z.number(), z.number(), z.number()]);
 const roughness = z.object({ mean: z.number(), spread: z.number() }).nullable();
@@ -69,6 +85,22 @@ async function measuredOther(material: MaterialRow, other: string, ask: PictureA
   return measuredOf(there, ask);
 }
 
+/** @throws {Problem} where there is no colour, or no such picture */
+async function pickedColor(material: MaterialRow, spot: PickTask["spot"], reference?: string): Promise<Rgb> {
+  if (reference !== undefined) {
+    const found = await findReference(database(), material.id, reference);
+    if (!found) throw badField("/reference", "There is no such reference picture.");
+    if (found.state !== "there") throw conflict("The picture has not been read yet, or cannot be.");
+    return pickedOf({ sha256: found.sha256, spot, of: { neutral: found.neutral } }, found.name);
+  }
+  const { wear: _, ...finish } = material.finish;
+  const base = material.maps.find(({ role, channel }) => role === "base_color" && channel === "color");
+  if (base) return pickedOf({ sha256: base.sha256, spot, of: { finish } }, base.fileName);
+  const own = ownColor(material.finish, undefined, { ...spot, radiusPx: 1 });
+  if (!own) throw conflict("The material has no colour: it has no base color map, and none was typed.");
+  return own;
+}
+
 const numbers = ["lampAround", "lampAbove", "exposureStops"] as const;
 
 /** Pictures of materials, by the shading model. */
@@ -77,7 +109,7 @@ export const PICTURE_CALLS: Call[] = [
     method: "get",
     path: "/materials/:id/picture",
     summary:
-      "The material under a condition, drawn by the shading model: width, height, shape (panel, block or drape), condition (studio, grazing, low-sun, behind), lampAround, lampAbove, exposureStops, mmPerPx, revision, profile (with its corrections)",
+      "The material under a condition, drawn by the shading model: width, height, shape (panel, wall, block, drape, leaf or pane), condition (studio, grazing, low-sun, behind, or the id of one of the studio's own), lampAround, lampAbove, exposureStops, mmPerPx, cards (yes: grey and white ones are laid on), turnRight and turnDown (of a block or a wall), revision, profile (with its corrections)",
     status: 200,
     gives: { "image/png": {} },
     async raw({ params, request, response }) {
@@ -88,7 +120,19 @@ export const PICTURE_CALLS: Call[] = [
         const [{ path, message }] = read.error.issues;
         throw badField(`/${path.join("/")}`, message);
       }
-      const { width, height, shape, mmPerPx, revision, profile, condition, ...changes } = read.data;
+      const {
+        width,
+        height,
+        shape,
+        mmPerPx,
+        cards,
+        turnRight,
+        turnDown,
+        revision,
+        profile,
+        condition,
+        ...changes
+      } = read.data;
       const found =
         revision === undefined
           ? await mustFindMaterial(database(), params.id)
@@ -100,14 +144,51 @@ export const PICTURE_CALLS: Call[] = [
         width,
         height: height ?? Math.max(LEAST, Math.round(width / 1.6)),
         shape,
-        condition: { ...CONDITIONS[condition], ...changes },
+        condition: { ...(await conditionNamed(condition)), ...changes },
         mmPerPx,
+        cards: cards === "yes",
+        ...((turnRight !== undefined || turnDown !== undefined) && {
+          turn: { right: turnRight ?? 0, down: turnDown ?? 0 },
+        }),
       });
       response.type("image/png").set("Cache-Control", "private, no-cache").set("ETag", `"${sha256}"`);
       if (request.fresh) return void response.status(304).end();
       response.send(await fileStore().read(sha256));
     },
   },
+  {
+    method: "get",
+    path: "/environments/:sha256/panorama",
+    summary:
+      "A panorama of the library as it lights pictures: 256 × 128 directions of three floating-point numbers each, little-endian, linear light",
+    status: 200,
+    gives: { "application/octet-stream": {} },
+    async raw({ params, response }) {
+      const bytes = await panoramaOf(params.sha256);
+      response
+        .type("application/octet-stream")
+        .set("Cache-Control", "private, max-age=31536000, immutable")
+        .send(bytes);
+    },
+  },
+  call({
+    method: "get",
+    path: "/materials/:id/color",
+    summary:
+      "A colour picked from a material, under its finish and no light, or from a reference picture of it, as it is made neutral: x and y from 0 to 1 of the map, radius against its smaller side",
+    status: 200,
+    query: z.object({
+      x: z.coerce.number().min(0).max(1),
+      y: z.coerce.number().min(0).max(1),
+      radius: z.coerce.number().min(0).max(0.25).default(0.01),
+      reference: idSchema.optional(),
+    }),
+    answer: z.object({ color: z.string(), lab }),
+    async handle({ params, query: { reference, ...spot } }) {
+      const [r, g, b] = await pickedColor(await mustFindMaterial(database(), params.id), spot, reference);
+      return { color: linearToHex([r, g, b]), lab: linearToLab(r, g, b) };
+    },
+  }),
   call({
     method: "get",
     path: "/materials/:id/difference",
@@ -116,7 +197,7 @@ export const PICTURE_CALLS: Call[] = [
     status: 200,
     query: z.object({
       with: withSchema,
-      condition: z.enum(Object.keys(CONDITIONS) as [keyof typeof CONDITIONS]).default("studio"),
+      condition: z.string().max(80).default("studio"),
     }),
     answer: z.object({
       meanLab: lab,
@@ -131,7 +212,7 @@ export const PICTURE_CALLS: Call[] = [
       const ask: PictureAsk = {
         ...COMPARED,
         shape: "panel",
-        condition: CONDITIONS[query.condition],
+        condition: await conditionNamed(query.condition),
         mmPerPx: Math.min(4000, 1.5 * width) / COMPARED.width,
       };
       const [mine, other] = [await measuredOf(material, ask), await measuredOther(material, query.with, ask)];

@@ -67,6 +67,25 @@ describe("a picture of a material", () => {
     expect((await sharp(brighter.bytes).raw().toBuffer())[0]).toBeGreaterThan(data[0] + 30);
   });
 
+  test("gives the colour of a spot: a plain one's at once, a map's under the finish, and words where there is none", async () => {
+    const colorOf = async (id: string, query: string) =>
+      (await whileQueued(studio.api("GET", `/materials/${id}/color?${query}`))) as {
+        status: number;
+        json: { color: string; lab: number[]; detail: string };
+      };
+    const paint = (
+      await studio.api("POST", "/materials", { name: "Teal", layout: "plain", color: "#206070" })
+    ).json;
+    expect((await colorOf(paint.id, "x=0.5&y=0.5")).json.color).toBe("#206070");
+    await studio.api("PATCH", `/materials/${wall}`, { finish: { tint: "#ffffff", brightnessStops: 0 } });
+    const light = (await colorOf(wall, "x=0.4&y=0.4&radius=0.02")).json.lab[0];
+    await studio.api("PATCH", `/materials/${wall}`, { finish: { brightnessStops: -1 } });
+    expect((await colorOf(wall, "x=0.4&y=0.4&radius=0.02")).json.lab[0]).toBeLessThan(light * 0.85);
+    expect((await colorOf(wall, "x=2&y=0.4")).status).toBe(422);
+    const nowhere = `x=0.4&y=0.4&reference=${paint.id}`;
+    expect((await colorOf(wall, nowhere)).json.detail).toContain("no such reference picture");
+  });
+
   test.each([
     ["width=1", "/width"],
     ["width=100000", "/width"],

@@ -5,16 +5,20 @@ import { z } from "zod";
 import { heightAmplitude } from "#core/finish/finish";
 import { isLaid } from "#core/finish/wear";
 import { wearSize } from "#core/finish/wearSize";
-import type { Condition } from "#core/picture/condition";
+import { isOwnEnvironment, type Condition } from "#core/picture/condition";
 import type { Measured } from "#core/picture/measure";
 import { DRAWN_ROLES } from "#core/picture/roleTexture";
-import type { View } from "#core/picture/view";
+import type { Repeat } from "#core/length/repeat";
+import { isOfWholePieces, LEAF_SHARE, type View } from "#core/picture/view";
 import { Refusal } from "#core/text/refusal";
+import { checkPanorama } from "#server/condition/panorama";
 import { database } from "#server/db/database";
 import { findImage } from "#server/images/queries";
 import type { MaterialRow } from "#server/material/queries";
 import { addJobUnlessThere } from "#server/jobs/queue";
 import type { ReferenceRow } from "#server/reference/sql";
+import type { Rgb } from "#core/shade/rgb";
+import type { PickTask } from "#server/pixels/pickColor";
 import type { DrawTask, ReferenceTask } from "#server/pixels/drawPicture";
 import { pool } from "#server/pool/pool";
 import { conflict, Problem } from "#server/problem";
@@ -22,10 +26,14 @@ import { findDerived, insertDerived, insertFile } from "#server/store/sql";
 import { fileStore } from "#server/store/store";
 
 /** Raised whenever the same material would look otherwise: a changed model, or a changed picture-maker. */
-const VERSION = 2;
+const VERSION = 5;
 
 /** What a material without a size is drawn with: a picture, not a statement. */
 const GUESSED_MM = 1000;
+
+/** What a picture shows across: a wall of about 4 m; else a repeat and a half, but no more than that. */
+const WALL_MM = 4800;
+const MOST_MM = 4000;
 
 /** So long somebody waits for a worker. */
 const PATIENCE_MS = 60_000;
@@ -38,11 +46,13 @@ export interface PictureAsk {
   condition: Condition;
   /** How much of it is seen; chosen by its size unless given. */
   mmPerPx?: number;
+  cards?: boolean;
+  turn?: View["turn"];
 }
 
 /** All that a picture depends on, but where its originals lie. */
 const drawnSchema = z.object({
-  drawn: z.custom<Omit<DrawTask, "maps" | "wear">>(),
+  drawn: z.custom<Omit<DrawTask, "maps" | "wear" | "panorama">>(),
   maps: z.array(z.custom<Omit<DrawTask["maps"][number], "path" | "format"> & { sha256: string }>()),
   /** Left out where there is none: so what was drawn before there was any is found. */
   wear: z
@@ -54,7 +64,12 @@ const drawnSchema = z.object({
 const referenceAskedSchema = z.object({
   reference: z.custom<Omit<ReferenceTask, "path" | "format"> & { sha256: string }>(),
 });
-const askedSchema = z.union([drawnSchema, referenceAskedSchema]);
+/** An environment of the library as the picture-maker reads it. */
+const panoramaAskedSchema = z.object({ panorama: z.string() });
+const pickAskedSchema = z.object({
+  pick: z.custom<Omit<PickTask, "path" | "format"> & { sha256: string }>(),
+});
+const askedSchema = z.union([drawnSchema, referenceAskedSchema, panoramaAskedSchema, pickAskedSchema]);
 type Drawn = z.infer<typeof drawnSchema>;
 
 /**
@@ -81,6 +96,18 @@ export async function measuredReference(
   return readMade(await madeOnce({ reference: { sha256, placing, neutral, view } }, names));
 }
 
+/** Light from all sides, of a file of the library: its bytes. @throws {Problem} 404 and 409 where it is none, and as above */
+export async function panoramaOf(sha256: string): Promise<Buffer> {
+  await checkPanorama(database(), sha256);
+  return fileStore().read(await madeOnce({ panorama: sha256 }, new Map([[sha256, "of the environment"]])));
+}
+
+/** The colour of a spot of a kept picture, in linear light; picked once by the worker and kept. @throws {Problem} as above */
+export async function pickedOf(pick: z.infer<typeof pickAskedSchema>["pick"], name: string): Promise<Rgb> {
+  const made = await madeOnce({ pick }, new Map([[pick.sha256, name]]));
+  return JSON.parse((await fileStore().read(made)).toString("utf8")) as Rgb;
+}
+
 const readMade = async (sha256: string): Promise<Measured | null> =>
   JSON.parse((await fileStore().read(sha256)).toString("utf8")) as Measured | null;
 
@@ -98,6 +125,8 @@ async function madeOnce(
     .digest("hex");
   const known = await findDrawn(recipe);
   if (known) return known;
+  if ("drawn" in asked)
+    for (const sha256 of panoramaFor(asked.drawn.condition)) await checkPanorama(database(), sha256);
   for (const sha256 of sourcesOf(asked))
     if (!(await fileStore().has(sha256)))
       throw conflict(
@@ -113,12 +142,22 @@ async function madeOnce(
 }
 
 const sourcesOf = (asked: z.infer<typeof askedSchema>): string[] =>
-  "reference" in asked
-    ? [asked.reference.sha256]
-    : [...asked.maps, ...(asked.wear ?? [])].map(({ sha256 }) => sha256);
+  "panorama" in asked
+    ? [asked.panorama]
+    : "pick" in asked
+      ? [asked.pick.sha256]
+      : "reference" in asked
+        ? [asked.reference.sha256]
+        : [
+            ...[...asked.maps, ...(asked.wear ?? [])].map(({ sha256 }) => sha256),
+            ...panoramaFor(asked.drawn.condition),
+          ];
 
-/** A PNG, or figures. */
-type Made = Uint8Array | Measured | null;
+const panoramaFor = ({ environment }: Condition): string[] =>
+  isOwnEnvironment(environment) ? [] : [environment];
+
+/** A PNG or a panorama, or figures. */
+type Made = Uint8Array | Measured | Rgb | null;
 
 /** Draws or measures what was asked for, unless it is there already. */
 export async function drawAsked(recipe: string, text: string): Promise<void> {
@@ -136,14 +175,22 @@ export async function drawAsked(recipe: string, text: string): Promise<void> {
       path: pathOf(sha256),
       format: formats.get(sha256)!,
     });
+    if ("panorama" in asked) return pool.panoramaFile(located({ sha256: asked.panorama }));
+    if ("pick" in asked) return pool.pickColor(located(asked.pick));
     if ("reference" in asked) return pool.measureReferencePicture(located(asked.reference));
     const { drawn, maps, wear = [], isMeasured } = asked;
-    const task = { ...drawn, maps: maps.map(located), wear: wear.map(located) };
+    const [panorama] = panoramaFor(drawn.condition).map((sha256) => located({ sha256 }));
+    const task = {
+      ...drawn,
+      maps: maps.map(located),
+      wear: wear.map(located),
+      ...(panorama && { panorama }),
+    };
     return isMeasured ? pool.measurePicture(task) : pool.drawPicture(task);
   });
   const [bytes, mediaType] =
     made instanceof Uint8Array
-      ? [Buffer.from(made), "image/png"]
+      ? [Buffer.from(made), "panorama" in asked ? "application/octet-stream" : "image/png"]
       : [Buffer.from(JSON.stringify(made)), "application/json"];
   const kept = await fileStore().keep(Readable.from([bytes]));
   await insertFile(database(), { ...kept, mediaType });
@@ -155,21 +202,19 @@ async function findDrawn(recipe: string): Promise<string | undefined> {
   return known && (await fileStore().has(known.sha256)) ? known.sha256 : undefined;
 }
 
-function askedOf(material: MaterialRow, ask: PictureAsk): Drawn {
+function seenWidthMm({ shape, width, height }: PictureAsk, repeat: Repeat): number {
+  if (shape === "wall") return WALL_MM;
+  if (shape === "leaf") return Math.max(repeat.width, (repeat.height * width) / height) / LEAF_SHARE;
+  return Math.min(MOST_MM, 1.5 * repeat.width);
+}
+
+/** What of a material is drawn, and by what hashes its originals are found. */
+export function drawnOf(material: MaterialRow) {
   const maps = material.maps.filter(({ role }) => DRAWN_ROLES.includes(role));
   const base = maps.find(({ role }) => role === "base_color") ?? maps[0];
   const repeat = material.repeat ?? {
     width: GUESSED_MM,
     height: GUESSED_MM * (base ? base.height / base.width : 1),
-  };
-  const view: View = {
-    shape: ask.shape,
-    width: ask.width,
-    height: ask.height,
-    // A repeat and a half, but no more than a wall.
-    mmPerPx: ask.mmPerPx ?? Math.min(4000, 1.5 * repeat.width) / ask.width,
-    centre: ask.shape === "block" ? { x: 0, y: 0 } : { x: repeat.width / 2, y: repeat.height / 2 },
-    cards: false,
   };
   // By the same names that keep what it is drawn from: what they refer to is in the rest.
   const { wear: _layers, ...finish } = material.finish;
@@ -188,8 +233,6 @@ function askedOf(material: MaterialRow, ask: PictureAsk): Drawn {
       repeat,
       heightMm: heightAmplitude(material.finish, material.repeat).mm,
       wraps: material.layout === "repeating",
-      view,
-      condition: ask.condition,
     },
     maps: maps.map(({ role, sha256, channel, normalDirection }) => ({
       role,
@@ -199,4 +242,19 @@ function askedOf(material: MaterialRow, ask: PictureAsk): Drawn {
     })),
     ...(worn.length > 0 && { wear: worn }),
   };
+}
+
+function askedOf(material: MaterialRow, ask: PictureAsk): Drawn {
+  const { drawn, maps, wear } = drawnOf(material);
+  const { repeat } = drawn;
+  const view: View = {
+    shape: ask.shape,
+    width: ask.width,
+    height: ask.height,
+    mmPerPx: ask.mmPerPx ?? seenWidthMm(ask, repeat) / ask.width,
+    centre: isOfWholePieces(ask.shape) ? { x: 0, y: 0 } : { x: repeat.width / 2, y: repeat.height / 2 },
+    cards: ask.cards ?? false,
+    ...(ask.turn && { turn: ask.turn }),
+  };
+  return { drawn: { ...drawn, view, condition: ask.condition }, maps, ...(wear && { wear }) };
 }

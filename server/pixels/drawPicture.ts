@@ -1,6 +1,7 @@
 import type { Finish } from "#core/finish/finish";
 import type { Laid } from "#core/finish/marks";
 import type { Condition } from "#core/picture/condition";
+import { detailLevel } from "#core/picture/detail";
 import { measureMaterial, measureReference, type Measured } from "#core/picture/measure";
 import { makePicture } from "#core/picture/picture";
 import { roleTexture, type DecodedMap } from "#core/picture/roleTexture";
@@ -12,8 +13,10 @@ import type { MapChannel } from "#core/roles/channel";
 import { textureOf } from "#core/raster/texture";
 import { decode } from "#server/pixels/decode";
 import { encode } from "#server/pixels/encode";
+import { readPanorama, type PanoramaFile } from "#server/pixels/readPanorama";
 
-export interface DrawTask {
+/** A material by where its originals lie. */
+export interface MaterialTask {
   maps: (Omit<DecodedMap, "raster"> & { path: string; format: string })[];
   /** What lies over it, the first at the bottom. */
   wear: (Omit<Laid, "texture"> & { channel: MapChannel; wraps: boolean; path: string; format: string })[];
@@ -22,19 +25,36 @@ export interface DrawTask {
   repeat: { width: number; height: number };
   heightMm: number;
   wraps: boolean;
+}
+
+export interface DrawTask extends MaterialTask {
   view: View;
   condition: Condition;
+  /** Of the condition's environment, where that does not ship. */
+  panorama?: PanoramaFile;
 }
 
 /** Draws a material from its maps. @returns a PNG */
 export async function drawPicture(task: DrawTask): Promise<Uint8Array> {
-  return encode(makePicture(await drawnMaterial(task), task.view, task.condition), "png");
+  const { view, condition } = task;
+  const panorama = await panoramaIn(task);
+  return encode(
+    makePicture(await drawnMaterial(task, view.mmPerPx), view, condition, undefined, panorama),
+    "png",
+  );
 }
 
 /** What such a picture is on the whole. */
 export async function measurePicture(task: DrawTask): Promise<Measured> {
-  return measureMaterial(await drawnMaterial(task), task.view, task.condition);
+  return measureMaterial(
+    await drawnMaterial(task, task.view.mmPerPx),
+    task.view,
+    task.condition,
+    await panoramaIn(task),
+  );
 }
+
+const panoramaIn = async ({ panorama }: DrawTask) => panorama && readPanorama(panorama);
 
 export interface ReferenceTask {
   path: string;
@@ -54,22 +74,21 @@ export async function measureReferencePicture(task: ReferenceTask): Promise<Meas
   return measureReference({ texture, width, height, placing, neutral }, view, { x: 0, y: 0 }) ?? null;
 }
 
-async function drawnMaterial(task: DrawTask): Promise<DrawnMaterial> {
+/** Decodes what is drawn, one map at a time, no finer than a picture shows it. */
+export async function drawnMaterial(task: MaterialTask, mmPerPx: number): Promise<DrawnMaterial> {
   const textures: Textures = {};
   for (const { path, format, ...map } of task.maps) {
     const isColor = isColorRole(map.role) && map.channel === "color";
     const raster = await decode(path, format, isColor ? "color" : "data");
-    // No finer than it is drawn: then it does not flicker, and only one map at a time is held whole.
-    const pixelMm = Math.min(task.repeat.width / raster.width, task.repeat.height / raster.height);
-    const reduce = Math.max(1, task.view.mmPerPx / pixelMm);
+    // Only one map at a time is held whole.
+    const reduce = 2 ** detailLevel(raster, task.repeat, mmPerPx);
     const [role, texture] = roleTexture({ ...map, raster }, { reduce, wraps: task.wraps });
     textures[role] = texture;
   }
   const wear: Laid[] = [];
   for (const { path, format, channel, wraps, ...laid } of task.wear) {
     const raster = await decode(path, format, "data");
-    const pixelMm = Math.min(laid.size.width / raster.width, laid.size.height / raster.height);
-    const reduce = Math.max(1, task.view.mmPerPx / pixelMm);
+    const reduce = 2 ** detailLevel(raster, laid.size, mmPerPx);
     const [, texture] = roleTexture(
       { role: "wear_mask", channel, normalDirection: null, raster },
       { reduce, wraps },

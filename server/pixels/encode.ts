@@ -1,5 +1,6 @@
 import sharp, { type Sharp } from "sharp";
 import { imageFormat, type ImageFormat } from "#core/convert/imageFormats";
+import type { PlannedFile } from "#core/convert/materialPlan";
 import type { Raster } from "#core/raster/raster";
 
 /** libvips over an image in memory, at its own bit depth. */
@@ -14,15 +15,22 @@ export function fromRaster(raster: Raster): Sharp {
 export const encode = async (raster: Raster, format: ImageFormat): Promise<Buffer> =>
   encoder(raster, format).toBuffer();
 
-/** The same, written to a path as it is made: a file of hundreds of megabytes is never held whole. */
-export async function encodeTo(path: string, raster: Raster, format: ImageFormat): Promise<void> {
-  await encoder(raster, format).toFile(path);
+/** The same, written to a path as it is made: a file of hundreds of megabytes is never held whole. A profile changes no pixel of 8 bits. */
+export async function encodeTo(
+  path: string,
+  raster: Raster,
+  format: ImageFormat,
+  tag: PlannedFile["tag"],
+): Promise<void> {
+  const image = encoder(raster, format);
+  await (tag === "icc" ? image.withIccProfile("srgb") : image).toFile(path);
 }
 
 /** How each format is written. */
 const ENCODERS: Record<ImageFormat, (image: Sharp) => Sharp> = {
   png: (image) => image.png({ compressionLevel: 6 }),
   tiff: (image) => image.tiff({ compression: "deflate", predictor: "horizontal" }),
+  webp: (image) => image.webp({ lossless: true }),
   jpeg: (image) => image.jpeg({ quality: 94, chromaSubsampling: "4:4:4" }),
 };
 

@@ -8,6 +8,7 @@ import { readRepetition, type RepetitionReading } from "#core/judge/repetition";
 import type { AlphaContent, FloatRange } from "#core/candidates/candidate";
 import { lumaOf } from "#core/raster/plane";
 import { dropAlpha, extractChannel } from "#core/convert/kernels/channels";
+import { colorShares } from "#core/finish/colorShares";
 import { createRaster, type Raster } from "#core/raster/raster";
 import { alphaContent } from "#server/pixels/alphaContent";
 import { decode, decodeFloat, readFacts, type ImageFacts } from "#server/pixels/decode";
@@ -26,6 +27,8 @@ export interface StudiedFile extends ImageFacts {
   repetition: RepetitionReading | null;
   fingerprint: Fingerprint | null;
   figures: PictureFigures | null;
+  /** In 256 shares of its area. */
+  colors: Uint8Array;
   /** Whether its pixels could be read, but are damaged in places. */
   damaged: boolean;
   /** What its previews were made as. */
@@ -76,6 +79,8 @@ export async function study({ path, mebibytes }: { path: string; mebibytes: numb
     repetition: judged.repetition,
     fingerprint: judged.fingerprint,
     figures: judged.figures,
+    // As it is shown: its own profile says what its numbers mean.
+    colors: shown === raster ? judged.colors : colorShares(shown),
     shownAs: colored ? "color" : "data",
     previews: await makePreviews(shown, "color", colored ? "color" : "data"),
     small: judged.small,
@@ -94,6 +99,7 @@ export async function judgeImage(raster: Raster) {
     repetition: asNormal ? null : readRepetition(small),
     fingerprint: asNormal ? null : fingerprintOf(lumaOf(small)),
     figures: asNormal ? null : pictureFigures(small),
+    colors: colorShares(small),
     small: await fromRaster(small).png({ compressionLevel: 3 }).toBuffer(),
   };
 }

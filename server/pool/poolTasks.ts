@@ -1,3 +1,4 @@
+import { colorShares } from "#core/finish/colorShares";
 import { carryOut } from "#core/convert/carryOut";
 import type { PlannedFile } from "#core/convert/materialPlan";
 import { SAME_PICTURE, likenessOf, type Likeness } from "#core/judge/likeness";
@@ -18,8 +19,13 @@ import { readSmall } from "#server/pixels/study";
 
 /** Work on pixels and on bytes from outside, for the pool's processes; arguments and results can be sent between processes. */
 
+export { makeCard } from "#server/pixels/makeCard";
+export { readCardPicture } from "#server/pixels/readCardPicture";
 export { countModules } from "#server/pixels/countModules";
+export { proveDelivery } from "#server/pixels/proveDelivery";
 export { drawPicture, measurePicture, measureReferencePicture } from "#server/pixels/drawPicture";
+export { panoramaFile } from "#server/pixels/readPanorama";
+export { pickColor } from "#server/pixels/pickColor";
 export { flattenPhoto } from "#server/pixels/flattenPhoto";
 export { makeMap } from "#server/pixels/makeMap";
 export { mend } from "#server/pixels/mendMap";
@@ -111,8 +117,13 @@ export async function compare({
 }
 
 /** By what its parts are found, of a picture whose reduction lies there. */
-export async function figures({ small }: { small: string }): Promise<PictureFigures | null> {
-  return pictureFigures(await readSmall(small));
+export async function figures({
+  small,
+}: {
+  small: string;
+}): Promise<{ figures: PictureFigures | null; colors: Uint8Array }> {
+  const raster = await readSmall(small);
+  return { figures: pictureFigures(raster), colors: colorShares(raster) };
 }
 
 export interface ConvertTask {
@@ -139,6 +150,6 @@ async function convertOne({ file, sources, wrap, to }: ConvertTask): Promise<num
     },
     { wrap },
   );
-  await encodeTo(to, raster, file.format);
+  await encodeTo(to, raster, file.format, file.tag);
   return raster.data.byteLength;
 }

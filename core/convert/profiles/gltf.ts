@@ -43,7 +43,6 @@ export const gltf = profileSchema.parse({
       bitDepth: 8,
     },
   ],
-  relief: { inputs: ["normal"], shared: false },
   steps: [
     {
       when: "repeat",

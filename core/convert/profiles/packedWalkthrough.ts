@@ -32,21 +32,20 @@ export const packedWalkthrough = profileSchema.parse({
   ],
   values: {
     thinWalled: "two-sided",
-    opacityThreshold: "mask threshold",
+    opacityThreshold: "cut-out threshold",
     emissionNits: "emission, cd/m²",
     emissionColor: "emission colour",
     transmissionWeight: "glass amount",
     transmissionColor: "glass colour",
   },
   layers: { effects: ["rougher", "smoother", "tint"], slot: "wear", suffix: "wear", format: "png" },
-  relief: { inputs: ["bump", "normal"], shared: true },
   steps: [
     { when: "repeat", text: "Set the texture size to {width} × {height} {unit}." },
     {
       when: "normal",
-      text: "Tell the relief input that it gets a normal map; it takes everything for bump until it is told.",
+      text: "Tell the relief input that it gets a normal map; as a bump map it would look wrong.",
     },
-    { when: "opacity", text: "Switch the material to masked, so that the opacity map is used." },
+    { when: "opacity", text: "Switch cut-outs on for the material, so that the opacity map is used." },
     {
       when: "wear",
       text: "Lay each wear map over the material, in their order, with the size, the strength and the effect that settings.json has for it; light is where its marks are.",

@@ -139,6 +139,8 @@ test("every call, answered well, answers as openapi.json says", async () => {
   ).toBeGreaterThan(0);
   await (await whileQueued(studio.api("GET", `/materials/${brick}/picture?width=40`))).response.arrayBuffer();
 
+  expect(await ask("GET", `/materials/${brick}/changes?from=1`)).toHaveProperty("values");
+
   // What it is judged against, and what wears it.
   const reference = await ask("POST", `/materials/${brick}/references?name=Page`, turned);
   await runQueued();
@@ -147,12 +149,32 @@ test("every call, answered well, answers as openapi.json says", async () => {
   await ask("PATCH", `${references}/${reference.id}`, { neutral: { x: 0.5, y: 0.5, reflects: 18 } });
   const compared = await whileQueued(studio.api("GET", `/materials/${brick}/difference?with=reference`));
   expect(compared.json.deltaE2000).toBeGreaterThan(0);
+  const spot = `x=0.5&y=0.5&reference=${reference.id}`;
+  const picked = await whileQueued(studio.api("GET", `/materials/${brick}/color?${spot}`));
+  expect(picked.json.color).toMatch(/^#[0-9a-f]{6}$/);
   await ask("DELETE", `${references}/${reference.id}`);
   const grey = await sharp(turned).greyscale().png().toBuffer();
   const scuffs = await accept((await takeAllIn({ "floor_scuffs.png": grey })).id);
   expect((await ask("GET", `/materials/${scuffs}/wearers`)).items).toEqual([]);
   expect(await ask("POST", `/materials/${scuffs}/wearers`, {})).toEqual({ saved: [], failed: [] });
   await ask("DELETE", `/materials/${scuffs}`);
+
+  // What it is judged under, and what its surface is called.
+  const { items: conditions } = await ask("GET", "/conditions");
+  const north = await ask("POST", "/conditions", { name: "North window", light: conditions[0].light });
+  await ask("PATCH", `/conditions/${north.id}`, { name: "North" });
+  await ask("DELETE", `/conditions/${north.id}`);
+  const header = "#?RADIANCE\nFORMAT=32-bit_rle_rgbe\n\n-Y 8 +X 16\n";
+  const pixels = Array.from({ length: 128 }, () => [120, 130, 140, 130]).flat();
+  const sky = Buffer.concat([Buffer.from(header, "latin1"), Buffer.from(pixels)]);
+  await accept((await takeAllIn({ "harbour_sky.hdr": sky })).id);
+  const [{ sha256 }] = (await ask("GET", "/environments")).items;
+  await whileQueued(studio.api("GET", `/environments/${sha256}/panorama`));
+  const grade = { name: "hand-rubbed", family: "stone", says: "", roughness: 0.3 };
+  const { id: own } = await ask("POST", "/grades", grade);
+  expect((await ask("GET", "/grades")).items.at(-1).name).toBe("hand-rubbed");
+  await ask("PUT", `/grades/${own}`, { ...grade, roughness: 0.4 });
+  await ask("DELETE", `/grades/${own}`);
   await ask("POST", `/materials/${brick}/mends`, { kind: "even-out" });
   await runQueued();
   expect((await ask("GET", `/materials/${brick}/mends`)).items[0].state).toBe("done");
@@ -189,12 +211,35 @@ test("every call, answered well, answers as openapi.json says", async () => {
 
   // Deliveries.
   const profiles = (await ask("GET", "/profiles")).items.map(({ id }: { id: string }) => id);
+  const hall = await ask("POST", "/profiles", { from: "gltf-2", name: "Viewer in the hall" });
+  const { revision, shipped: _, retired: __, ...shown } = await ask("GET", `/profiles/${hall.id}`);
+  await ask("PUT", `/profiles/${hall.id}`, { revision, profile: { ...shown, unit: "cm" } });
+  await ask("PUT", "/profiles", { ids: [hall.id] });
+  await ask("DELETE", `/profiles/${hall.id}`);
+  const card = await ask("POST", "/cards", { name: "Viewer by a card" });
+  await runQueued();
+  await ask("POST", `/cards/${card.id}/picture`, turned);
+  await runQueued();
+  expect((await ask("GET", `/cards/${card.id}`)).failure).toContain("four corners");
+  expect((await ask("GET", "/cards")).items).toMatchObject([{ id: card.id, number: 1 }]);
+  const said = { colors: "decoded", data: "raw", normals: "up", height: "out", shine: "gloss", metal: "own" };
+  const answers = { ...said, occlusion: "own", opacity: "alpha", packing: "none" };
+  await ask("POST", `/cards/${card.id}/profile`, { unit: "m", answers });
+  await ask("DELETE", `/cards/${card.id}`);
+  await ask("POST", `/profiles/${hall.id}/offer`);
   await ask("POST", "/destinations", { name: "Share", folder: "share" });
-  await ask("GET", "/destinations");
+  const [share] = (await ask("GET", "/destinations")).items;
+  const paths = [{ system: "Windows", path: "S:\\Textures" }];
+  expect((await ask("PATCH", `/destinations/${share.id}`, { paths })).paths).toEqual(paths);
   await ask("POST", "/deliveries/plan", { project, profiles });
   const delivery = (await ask("POST", "/deliveries", { project, profiles, destination: "Share" })).id;
   await runQueued();
   expect((await ask("GET", `/deliveries/${delivery}`)).state).toBe("done");
+  expect((await ask("GET", "/deliveries/out-of-date")).items).toEqual([]);
+  expect((await ask("POST", "/deliveries/bring-up-to-date")).items).toEqual([]);
+  const links = { paths: ["S:\\Textures\\none.png"] };
+  expect((await ask("POST", "/links/check", links)).items).toMatchObject([{ state: "unknown" }]);
+  expect((await ask("GET", `/deliveries/${delivery}/proofs`)).items.length).toBeGreaterThan(0);
   await (await studio.api("GET", `/deliveries/${delivery}/archive`)).response.arrayBuffer();
   const again = (await ask("POST", `/deliveries/${delivery}/again`)).id;
   await ask("POST", `/deliveries/${again}/cancel`);

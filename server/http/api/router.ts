@@ -11,6 +11,7 @@ import { awayProblem, RETRY_AFTER } from "#server/http/away";
 import { diskTrouble } from "#server/ownFault";
 import { notFound, Problem } from "#server/problem";
 import { log } from "#server/log";
+import { isHash } from "#server/store/hash";
 
 /** The HTTP interface for scripts, from the list of calls: each is checked for who asks and what is sent. */
 export function apiRouter(calls: Call[]): Router {
@@ -51,9 +52,10 @@ async function answer(call: Call, request: Request, response: Response): Promise
 /** Ids in paths are checked here, so that a wrong one is “not found” and no error of the database. */
 function checkIds(params: Record<string, string>, path: string): void {
   const what = path.split("/")[1].replace(/ies$/, "y").replace(/s$/, "");
-  // A profile's id is a word.
+  // A profile's id is a word, and a file's its hash.
   for (const [name, value] of Object.entries(params))
-    if (name !== "profile" && !idSchema.safeParse(value).success) throw notFound(what);
+    if (name === "sha256" ? !isHash(value) : name !== "profile" && !idSchema.safeParse(value).success)
+      throw notFound(what);
 }
 
 function check(schema: z.ZodType, value: unknown): unknown {

@@ -1,0 +1,52 @@
+/** Conventions that a card is read under, which its reader does not know. */
+export interface Hidden {
+  data: "raw" | "decoded";
+  normals: "up" | "down" | "none";
+  shine: "roughness" | "gloss" | "none";
+  height: "out" | "in" | "none";
+  occlusion: boolean;
+  opacity: "own" | "transparency" | "alpha" | "none";
+  metal: boolean;
+  /** What lies in red, green and blue; none where each has an image of its own. */
+  packing: readonly ("occlusion" | "shine" | "metal")[] | null;
+}
+
+const ORDERS: readonly NonNullable<Hidden["packing"]>[] = [
+  ["occlusion", "shine", "metal"],
+  ["occlusion", "metal", "shine"],
+  ["shine", "metal", "occlusion"],
+  ["shine", "occlusion", "metal"],
+  ["metal", "shine", "occlusion"],
+  ["metal", "occlusion", "shine"],
+];
+
+/** Eight conventions drawn at random. */
+export function drawnHidden(random: () => number): Hidden {
+  const one = <T>(...of: readonly T[]): T => of[Math.floor(random() * of.length)];
+  return {
+    data: one("raw", "decoded"),
+    normals: one("up", "down", "up", "down", "none"),
+    shine: one("roughness", "gloss", "roughness", "gloss", "none"),
+    height: one("out", "in", "none"),
+    occlusion: one(true, false),
+    opacity: one("own", "transparency", "alpha", "none"),
+    metal: one(true, false),
+    packing: random() < 0.4 ? one(...ORDERS) : null,
+  };
+}
+
+/** What the questions about a renderer say of it. */
+export function truthOf(hidden: Hidden): Record<string, string> {
+  const packed = hidden.packing !== null;
+  return {
+    colors: "decoded",
+    data: hidden.data,
+    normals: hidden.normals,
+    height: hidden.height,
+    shine: packed && hidden.shine === "none" ? "roughness" : hidden.shine,
+    occlusion: packed ? "packed" : hidden.occlusion ? "own" : "none",
+    opacity: hidden.opacity,
+    metal: packed ? "packed" : hidden.metal ? "own" : "none",
+    packing: hidden.packing ? hidden.packing.join("-") : "none",
+  };
+}

@@ -1,0 +1,44 @@
+import { linearTable, srgbEncoder } from "#core/raster/srgb";
+import type { Raster } from "#core/raster/raster";
+
+const SHARES = 256;
+/** No more pixels than this are looked at. */
+const MOST_PIXELS = 65_536;
+
+/**
+ * The colours of a picture in 256 equal shares of its area, from the darkest to the lightest, each the mean of its share in linear
+ * light: what is made of them by curves and tints comes out as it does of all pixels.
+ * @returns sRGB of 8 bits, three bytes a share
+ */
+export function colorShares({ width, height, channels, bitDepth, data }: Raster): Uint8Array {
+  const linear = linearTable(bitDepth);
+  const pixels = width * height;
+  const count = Math.min(pixels, MOST_PIXELS);
+  const colors = new Float32Array(count * 3);
+  const light = new Float32Array(count);
+  for (let i = 0; i < count; i++) {
+    const from = Math.floor((i * pixels) / count) * channels;
+    for (let c = 0; c < 3; c++) colors[i * 3 + c] = linear[data[from + (channels < 3 ? 0 : c)]];
+    light[i] = 0.2126 * colors[i * 3] + 0.7152 * colors[i * 3 + 1] + 0.0722 * colors[i * 3 + 2];
+  }
+  const order = Uint32Array.from({ length: count }, (_, i) => i).sort((a, b) => light[a] - light[b]);
+  const encode = srgbEncoder(8);
+  const shares = new Uint8Array(SHARES * 3);
+  for (let share = 0; share < SHARES; share++) {
+    const from = Math.min(count - 1, Math.floor((share * count) / SHARES));
+    const before = Math.max(from + 1, Math.floor(((share + 1) * count) / SHARES));
+    for (let c = 0; c < 3; c++) {
+      let sum = 0;
+      for (let at = from; at < before; at++) sum += colors[order[at] * 3 + c];
+      shares[share * 3 + c] = encode(sum / (before - from));
+    }
+  }
+  return shares;
+}
+
+/** The same with an opaque fourth channel, as decoded pixels have. */
+export function withAlpha(colors: Uint8Array): Uint8Array {
+  const pixels = new Uint8Array((colors.length / 3) * 4).fill(255);
+  for (let i = 0, o = 0; i < colors.length; i += 3, o += 4) pixels.set(colors.subarray(i, i + 3), o);
+  return pixels;
+}

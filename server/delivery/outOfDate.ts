@@ -1,0 +1,56 @@
+import { z } from "zod";
+import { database, rows, type Db } from "#server/db/database";
+import type { Person } from "#server/auth/person";
+import { deliverAgain } from "#server/delivery/commands";
+import { DELIVERY, deliverySchema, type DeliveryRow } from "#server/delivery/queries";
+import { Problem } from "#server/problem";
+
+/**
+ * What lies at destinations and has been overtaken: by revisions of its materials (of a project, by those that it has taken), by materials
+ * that came to a project or left it, or by its profiles. Only the last delivery of the same to the same counts, and none while another one
+ * is on its way.
+ */
+const IDS = `
+  WITH last AS (
+    SELECT DISTINCT ON (d.project, d.collection, d.destination, d.max_pixels, d.profiles, w.what) d.id, d.state, d.project
+      FROM deliveries d
+      CROSS JOIN LATERAL (SELECT CASE WHEN d.project IS NULL AND d.collection IS NULL THEN
+        (SELECT string_agg(dm.material::text, ' ' ORDER BY dm.material) FROM delivery_materials dm WHERE dm.delivery = d.id) END AS what) w
+     WHERE d.destination IS NOT NULL AND d.state IN ('planned', 'running', 'done')
+     ORDER BY d.project, d.collection, d.destination, d.max_pixels, d.profiles, w.what, d.created_at DESC
+  )
+  SELECT l.id FROM last l
+   WHERE l.state = 'done' AND (
+     EXISTS (SELECT FROM delivery_profiles dp JOIN profiles f ON f.id = dp.profile
+              WHERE dp.delivery = l.id AND f.revision > dp.revision)
+     OR (l.project IS NULL AND EXISTS (
+       SELECT FROM delivery_materials dm JOIN materials m ON m.id = dm.material
+        WHERE dm.delivery = l.id AND m.deleted_at IS NULL AND m.revision > dm.revision))
+     OR (l.project IS NOT NULL AND EXISTS (
+       SELECT FROM (SELECT material, revision FROM delivery_materials WHERE delivery = l.id) had
+         FULL JOIN (SELECT p.material, p.revision FROM project_revisions p JOIN materials m ON m.id = p.material
+                     WHERE p.project = l.project AND m.kind = 'material' AND m.deleted_at IS NULL) has USING (material)
+        WHERE had.revision IS DISTINCT FROM has.revision)))`;
+
+export const listOutOfDate = (db: Db): Promise<DeliveryRow[]> =>
+  rows(db, deliverySchema, `${DELIVERY} WHERE d.id IN (${IDS}) ORDER BY d.created_at DESC LIMIT 200`);
+
+/** What became of delivering one of them again. */
+export const broughtUpSchema = z.object({
+  of: z.string(),
+  delivery: z.string().nullable(),
+  failure: z.string().nullable(),
+});
+
+/** Delivers all that is out of date again, each by itself: one that cannot be planned keeps no other one back. */
+export async function bringUpToDate(person: Person): Promise<z.infer<typeof broughtUpSchema>[]> {
+  const ends: z.infer<typeof broughtUpSchema>[] = [];
+  for (const { id } of await listOutOfDate(database()))
+    try {
+      ends.push({ of: id, delivery: (await deliverAgain(id, person)).id, failure: null });
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error;
+      ends.push({ of: id, delivery: null, failure: error.detail });
+    }
+  return ends;
+}
