@@ -19,7 +19,8 @@ export default {
     "^#server/pool/childScript$": "<rootDir>/server/testing/childScript.ts",
     "\\.(css|scss)$|^@fontsource": "<rootDir>/app/testing/noStyles.ts",
   },
-  globalSetup: "<rootDir>/server/testing/buildWorker.mjs",
+  globalSetup: "<rootDir>/server/testing/beforeTests.mjs",
+  globalTeardown: "<rootDir>/server/testing/afterTests.mjs",
   // A test that waits for its turn on a busy machine is not wrong.
   testTimeout: 120_000,
   // Much of the time is waited for PostgreSQL and for processes: two go on where one alone would leave a core idle.

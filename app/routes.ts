@@ -39,6 +39,8 @@ export default [
     route("deliveries/new", "routes/deliveryNew.tsx"),
     route("deliveries/:id", "routes/delivery.tsx"),
     route("destinations", "routes/destinations.tsx"),
+    route("destinations/:id", "routes/destination.tsx"),
+    route("links/:id", "routes/linkList.tsx"),
     route("profiles", "routes/profiles.tsx"),
     route("profiles/:id", "routes/profile.tsx"),
     route("cards/:id", "routes/card.tsx"),

@@ -1,5 +1,5 @@
-import { expect, test } from "@playwright/test";
-import { expectAccessible, settled, signIn, TOKEN } from "./studio";
+import { expect } from "@playwright/test";
+import { expectAccessible, settled, signIn, TOKEN, test, newScreen } from "./studio";
 
 const PLACES = [
   "/",
@@ -88,6 +88,16 @@ test("pages carry a policy that runs only our own scripts, and other sites canno
   expect(forged.status()).toBe(403);
 });
 
+test("a form that is sent before any script has come is taken", async ({ browser }) => {
+  const page = await newScreen(browser, { javaScriptEnabled: false });
+  await page.goto("/sign-in");
+  await page.getByLabel("E-mail").fill("guest@tern-gable.example");
+  await page.getByLabel("Password").fill(process.env.KALONOMY_DEMO_PASSWORD ?? "");
+  await page.getByRole("button", { name: "Sign in" }).click();
+  await page.waitForURL("**/library");
+  await expect(page.getByText("Harbour brick, red")).toBeVisible();
+});
+
 test("previews are kept by browsers, and original files come in parts", async ({ browser, request }) => {
   const page = await signIn(browser, "ines");
   const list = await (
@@ -155,7 +165,7 @@ test("a person changes their password; a keeper changes levels, gives a new pass
   await keeper.getByRole("button", { name: "Add" }).click();
   await expect(keeper.getByRole("status").filter({ hasText: "can sign in" })).toBeVisible();
 
-  const page = await (await browser.newContext()).newPage();
+  const page = await newScreen(browser);
   const enter = async (password: string) => {
     await page.goto("/sign-in");
     await page.getByLabel("E-mail").fill(email);

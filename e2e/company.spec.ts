@@ -1,5 +1,5 @@
-import { expect, test } from "@playwright/test";
-import { expectAccessible, settled, signIn, typeValue } from "./studio";
+import { expect } from "@playwright/test";
+import { expectAccessible, settled, signIn, typeValue, test } from "./studio";
 
 test("two people find two sizes: the second sees both, and one is chosen", async ({ browser }) => {
   const [ines, joost] = [await signIn(browser, "ines"), await signIn(browser, "joost")];

@@ -1,6 +1,6 @@
-import { expect, test, type Page } from "@playwright/test";
+import { expect, type Page } from "@playwright/test";
 import sharp from "sharp";
-import { expectAccessible, settled, signIn, TOKEN } from "./studio";
+import { expectAccessible, settled, signIn, TOKEN, test } from "./studio";
 
 /** Real size in all its ways, on the demo's own materials. */
 test.describe.configure({ mode: "serial" });

@@ -1,9 +1,9 @@
 import { mkdir, mkdtemp, rm, writeFile } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { expect, test, type Page } from "@playwright/test";
+import { expect, type Page } from "@playwright/test";
 import sharp from "sharp";
-import { croppedSet, expectAccessible, settled, signIn } from "./studio";
+import { croppedSet, expectAccessible, settled, signIn, test } from "./studio";
 
 /** A folder is handed in over a line that breaks, judged, accepted, and its seams are mended. */
 test.describe.configure({ mode: "serial" });
@@ -115,7 +115,6 @@ test("a page that hears nothing comes to the end of a reading all the same", asy
     .setInputFiles({ name: `deaf${Date.now()}_basecolor.png`, mimeType: "image/png", buffer });
   await deaf.waitForURL("**/intakes/*-*", { timeout: 90_000 });
   await expect(deaf.getByRole("button", { name: "Accept", exact: true })).toBeVisible({ timeout: 90_000 });
-  await deaf.context().close();
 });
 
 test("pictures that are alike are shown side by side", async () => {

@@ -1,5 +1,5 @@
-import { expect, test, type Page } from "@playwright/test";
-import { settled, signIn } from "./studio";
+import { expect, type Page } from "@playwright/test";
+import { settled, signIn, test, newScreen } from "./studio";
 
 /** Everything can be done without a pointer, and what has the focus can be seen. */
 
@@ -34,7 +34,7 @@ const focusIsVisible = (page: Page) =>
   });
 
 test("from signing in to a measured size, by keys alone", async ({ browser }) => {
-  const page = await (await browser.newContext()).newPage();
+  const page = await newScreen(browser);
   await page.goto("/sign-in");
   await settled(page);
   await page.getByLabel("E-mail").focus();

@@ -1,6 +1,7 @@
-import { expect, test } from "@playwright/test";
+import { expect } from "@playwright/test";
 import { build } from "esbuild";
 import type { Agreement } from "./livePage";
+import { test } from "./studio";
 
 test("what the graphics card draws agrees with the shading model, for each kind of material", async ({
   page,

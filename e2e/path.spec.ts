@@ -1,6 +1,6 @@
 import { readFile } from "node:fs/promises";
-import { expect, test, type Page } from "@playwright/test";
-import { expectAccessible, pavingZip, settled, signIn, typeValue } from "./studio";
+import { expect, type Page } from "@playwright/test";
+import { expectAccessible, pavingZip, settled, signIn, typeValue, test } from "./studio";
 
 /** The whole path, from a downloaded zip to a delivered material that two projects share, by two people. */
 test.describe.configure({ mode: "serial" });

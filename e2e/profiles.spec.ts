@@ -1,9 +1,9 @@
 import { readFile } from "node:fs/promises";
 import { unzipSync } from "fflate";
-import { expect, test, type Page } from "@playwright/test";
+import { expect, type Page } from "@playwright/test";
 import sharp from "sharp";
 import { drawnPicture } from "#core/card/testing/drawnPicture";
-import { expectAccessible, settled, signIn } from "./studio";
+import { expectAccessible, settled, signIn, test } from "./studio";
 
 /** A studio describes its own renderer by answering questions, and delivers for it. */
 test.describe.configure({ mode: "serial" });

@@ -3,8 +3,9 @@ import { mkdir, mkdtemp, rm, stat, writeFile } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { promisify } from "node:util";
-import { expect, test } from "@playwright/test";
+import { expect } from "@playwright/test";
 import sharp from "sharp";
+import { test } from "./studio";
 
 const run = promisify(execFile);
 

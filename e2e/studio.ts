@@ -1,5 +1,12 @@
 import AxeBuilder from "@axe-core/playwright";
-import { expect, type Browser, type Page } from "@playwright/test";
+import {
+  test as base,
+  expect,
+  type Browser,
+  type BrowserContext,
+  type BrowserContextOptions,
+  type Page,
+} from "@playwright/test";
 import yazl from "yazl";
 import { cropped, sampleSet } from "#core/judge/testing";
 import type { Raster } from "#core/raster/raster";
@@ -12,9 +19,38 @@ export const TOKEN = process.env.KALONOMY_DEMO_TOKEN ?? "";
 /** How the browser puts it that the router gave up a load because the next one had begun, before its answer came or while it did. */
 const GIVEN_UP = ["BodyStreamBuffer was aborted", "signal is aborted without reason"];
 
+/** The screens that people sit at, by the file of tests that opened them. */
+const opened = new Map<BrowserContext, string>();
+
+/** A screen that nobody looks at any more goes on listening and loading: those of a test end with it, those of a file with that. */
+export const test = base.extend<{ closing: void }>({
+  closing: [
+    async ({}, use, { file }) => {
+      const close = async (isOver: (context: BrowserContext) => boolean) => {
+        for (const context of [...opened.keys()].filter(isOver)) {
+          opened.delete(context);
+          await context.close();
+        }
+      };
+      await close((context) => opened.get(context) !== file);
+      const before = new Set(opened.keys());
+      await use();
+      await close((context) => !before.has(context));
+    },
+    { auto: true },
+  ],
+});
+
+/** A screen of its own, at which nobody has signed in. */
+export async function newScreen(browser: Browser, options: BrowserContextOptions = {}): Promise<Page> {
+  const context = await browser.newContext(options);
+  opened.set(context, base.info().file);
+  return context.newPage();
+}
+
 /** A person at a screen of their own. */
 export async function signIn(browser: Browser, who: "ines" | "joost" | "guest"): Promise<Page> {
-  const page = await (await browser.newContext()).newPage();
+  const page = await newScreen(browser);
   // What the content security policy blocks, or a script throws, fails the test that is looking.
   page.on("pageerror", (error) => {
     if (!GIVEN_UP.includes(error.message)) expect(error.message, "an error in the page").toBe("");

@@ -1,5 +1,5 @@
-import { expect, test, type Page } from "@playwright/test";
-import { expectAccessible, settled, signIn } from "./studio";
+import { expect, type Page } from "@playwright/test";
+import { expectAccessible, settled, signIn, test } from "./studio";
 
 /** Products are found in the catalogue, compared, fetched and taken into the library. */
 test.describe.configure({ mode: "serial" });

@@ -1,5 +1,5 @@
-import { expect, test, type Page } from "@playwright/test";
-import { expectAccessible, settled, signIn } from "./studio";
+import { expect, type Page } from "@playwright/test";
+import { expectAccessible, settled, signIn, test } from "./studio";
 
 // Pictures take their time by their pixels, and these tests wait for whole ones.
 test.use({ viewport: { width: 960, height: 640 } });

@@ -1,16 +1,15 @@
-import { Form, Link } from "react-router";
+import { Link } from "react-router";
 import { mayDo } from "#server/auth/levels";
 import type { Person } from "#server/auth/person";
 import { database } from "#server/db/database";
 import { listDeliveries } from "#server/delivery/queries";
 import { bringUpToDate, listOutOfDate } from "#server/delivery/outOfDate";
 import { readPage } from "#server/db/page";
-import { Button } from "../components/Button";
 import { DeliveryTable } from "../components/DeliveryTable";
 import { Empty } from "../components/Empty";
-import { Notes } from "../components/Notes";
 import { Pages } from "../components/Pages";
 import { Refusal } from "../components/Refusal";
+import { OutOfDate } from "../destination/OutOfDate";
 import { fieldsOf, intent, intents } from "../fieldsOf";
 import { act, look } from "../guard";
 import { pageIn } from "../pageIn";
@@ -37,7 +36,6 @@ export default function Deliveries({ loaderData, actionData: answer }: Route.Com
   const { items, page, next, outOfDate, mayMake } = loaderData;
   const actionData = useKept(answer);
   const brought = actionData && "brought" in actionData ? actionData.brought : undefined;
-  const failures = brought?.flatMap(({ failure }) => failure ?? []) ?? [];
   useFresh((event) => event.topic === "delivery");
   return (
     <div className="page">
@@ -50,31 +48,7 @@ export default function Deliveries({ loaderData, actionData: answer }: Route.Com
         </div>
       </div>
       <Refusal result={actionData} />
-      {outOfDate.length > 0 && (
-        <section className="plan" aria-labelledby="out-of-date">
-          <div className="sentence-row">
-            <h2 id="out-of-date">Out of date at the destinations: {outOfDate.length}</h2>
-            {mayMake && (
-              <Form method="post" className="acts">
-                <input type="hidden" name="intent" value="bring-up-to-date" />
-                <Button type="submit" size="sm">
-                  Deliver {outOfDate.length === 1 ? "it" : "them"} again
-                </Button>
-              </Form>
-            )}
-          </div>
-          <p className="dim">
-            Materials, a project or a profile have gone on since. What did not change is left alone.
-          </p>
-          <DeliveryTable deliveries={outOfDate} />
-        </section>
-      )}
-      {brought && (
-        <p role="status">
-          {brought.length - failures.length} of {brought.length} are delivered again.
-        </p>
-      )}
-      <Notes title="Could not be delivered again" lines={failures} look />
+      <OutOfDate deliveries={outOfDate} brought={brought} mayMake={mayMake} where="at the destinations" />
       {items.length === 0 ? (
         <Empty title="Nothing delivered yet">
           <p>

@@ -5,6 +5,8 @@ import { cameraSchema, DEFAULT_CAMERA } from "#core/judge/holdsUp";
 import { mayDo } from "#server/auth/levels";
 import { listCollectionNames } from "#server/collection/queries";
 import { database } from "#server/db/database";
+import { listKept, setKept } from "#server/delivery/kept";
+import { bringUpToDate, listOutOfDate } from "#server/delivery/outOfDate";
 import { listDeliveries } from "#server/delivery/queries";
 import { listSamples } from "#server/material/queries";
 import { pageOf, sliceOf } from "#server/db/page";
@@ -21,6 +23,8 @@ import { SamplePatch } from "../components/SamplePatch";
 import { SampleWall, SIDE } from "../components/SampleWall";
 import { More, NameField } from "../components/More";
 import { Pages } from "../components/Pages";
+import { KeptDestinations } from "../destination/KeptDestinations";
+import { OutOfDate } from "../destination/OutOfDate";
 import { act, found, idOf, look } from "../guard";
 import { fieldsOf, intent, intents, nameField, orNull } from "../fieldsOf";
 import { pageIn } from "../pageIn";
@@ -37,13 +41,16 @@ export const loader = look(async ({ request, params, person }: Route.LoaderArgs 
   const id = idOf(params);
   const db = database();
   const page = pageIn(request);
-  const [here, { items, total }, unsized, collections, deliveries] = await Promise.all([
-    findProjectPlace(db, id),
-    listSamples(db, { project: id, ...sliceOf(page) }),
-    listSamples(db, { project: id, sizeState: "unknown", limit: 0 }),
-    listCollectionNames(db),
-    listDeliveries(db, { offset: 0, limit: 60 }, id),
-  ]);
+  const [here, { items, total }, unsized, collections, deliveries, outOfDate, destinations] =
+    await Promise.all([
+      findProjectPlace(db, id),
+      listSamples(db, { project: id, ...sliceOf(page) }),
+      listSamples(db, { project: id, sizeState: "unknown", limit: 0 }),
+      listCollectionNames(db),
+      listDeliveries(db, { offset: 0, limit: 60 }, id),
+      listOutOfDate(db, { project: id }),
+      listKept(db, id),
+    ]);
   const project = found(here, "project");
   const taken = await listTaken(
     db,
@@ -61,6 +68,8 @@ export const loader = look(async ({ request, params, person }: Route.LoaderArgs 
       .filter((one) => !project.collections.some((taken) => taken.id === one.id))
       .map(({ id, name }) => ({ id, name })),
     deliveries,
+    outOfDate,
+    destinations,
     mayMake: mayDo(person, "make"),
   };
 });
@@ -72,37 +81,59 @@ const ACTS = intents(
   intent("change", { name: nameField("the project"), number: orNull(z.string().trim()) }),
   intent("camera", cameraSchema.shape),
   intent("move-on", { material: z.array(z.uuid()) }),
+  intent("keep-destinations", { destination: z.array(z.uuid()) }),
+  intent("bring-up-to-date"),
 );
 
-export const action = act(async ({ params, form }: Route.ActionArgs & { form: FormData }) => {
-  const id = idOf(params);
-  const asked = fieldsOf(form, ACTS);
-  switch (asked.intent) {
-    case "take-collection":
-      await shareWithProject(id, "collections", { add: [asked.collection], remove: [] });
-      break;
-    case "leave-collection":
-      await shareWithProject(id, "collections", { add: [], remove: [asked.collection] });
-      break;
-    case "leave-material":
-      await shareWithProject(id, "materials", { add: [], remove: [asked.material] });
-      break;
-    case "change":
-      await changeProject(id, { name: asked.name, number: asked.number });
-      break;
-    case "camera":
-      await setProjectCamera(id, { widthPx: asked.widthPx, angleDegrees: asked.angleDegrees });
-      break;
-    case "move-on":
-      await moveProjectOn(id, asked.material);
-      break;
-  }
-  return null;
-});
+export const action = act(
+  async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+    const id = idOf(params);
+    const asked = fieldsOf(form, ACTS);
+    switch (asked.intent) {
+      case "keep-destinations":
+        await setKept(id, asked.destination, person);
+        break;
+      case "bring-up-to-date":
+        return { brought: await bringUpToDate(person, { project: id }) };
+      case "take-collection":
+        await shareWithProject(id, "collections", { add: [asked.collection], remove: [] });
+        break;
+      case "leave-collection":
+        await shareWithProject(id, "collections", { add: [], remove: [asked.collection] });
+        break;
+      case "leave-material":
+        await shareWithProject(id, "materials", { add: [], remove: [asked.material] });
+        break;
+      case "change":
+        await changeProject(id, { name: asked.name, number: asked.number });
+        break;
+      case "camera":
+        await setProjectCamera(id, { widthPx: asked.widthPx, angleDegrees: asked.angleDegrees });
+        break;
+      case "move-on":
+        await moveProjectOn(id, asked.material);
+        break;
+    }
+    return null;
+  },
+);
 
 export default function Project({ loaderData, actionData: answer }: Route.ComponentProps) {
   const actionData = useKept(answer);
-  const { project, taken, samples, total, unsized, pages, free, deliveries, mayMake } = loaderData;
+  const {
+    project,
+    taken,
+    samples,
+    total,
+    unsized,
+    pages,
+    free,
+    deliveries,
+    outOfDate,
+    destinations,
+    mayMake,
+  } = loaderData;
+  const brought = actionData && "brought" in actionData ? actionData.brought : undefined;
   useFresh((event) => event.topic === "library" || event.topic === "delivery");
   useTitleBlock(
     project.name,
@@ -248,6 +279,8 @@ export default function Project({ loaderData, actionData: answer }: Route.Compon
         </SampleWall>
       )}
       <Pages {...pages} />
+      <OutOfDate deliveries={outOfDate} brought={brought} mayMake={mayMake} where="at the destinations" />
+      <KeptDestinations destinations={destinations} mayMake={mayMake} />
       {deliveries.length > 0 && (
         <>
           <h2>Deliveries</h2>

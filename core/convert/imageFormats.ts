@@ -4,6 +4,8 @@ interface ImageFormatKind {
   bitDepths: readonly (8 | 16)[];
   /** Whether pixels come out as they went in. */
   isLossless: boolean;
+  /** Whether its numbers are meant as they are: what is encoded for a screen has no place in it. */
+  isLinear?: boolean;
 }
 
 export const IMAGE_FORMATS = {
@@ -11,6 +13,7 @@ export const IMAGE_FORMATS = {
   jpeg: { extension: "jpg", bitDepths: [8], isLossless: false },
   webp: { extension: "webp", bitDepths: [8], isLossless: true },
   tiff: { extension: "tif", bitDepths: [8, 16], isLossless: true },
+  exr: { extension: "exr", bitDepths: [16], isLossless: true, isLinear: true },
 } satisfies Record<string, ImageFormatKind>;
 
 /** Named as in media types: `image/png`. */

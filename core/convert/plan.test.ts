@@ -117,6 +117,12 @@ describe("planConversion", () => {
       path: ["outputs", 0, "bitDepth"],
       message: "A jpeg file does not hold 16 bits.",
     });
+    const color = { ...coat, role: "base_color", format: "exr", bitDepth: 16 };
+    const encoded = profileSchema.safeParse({ ...gltf, delivers: "images", outputs: [color] });
+    expect(encoded.error!.issues[0]).toMatchObject({
+      path: ["outputs", 0, "format"],
+      message: expect.stringMatching(/holds linear numbers: colours are encoded/),
+    });
   });
 
   test("says that the size, a normal direction or a depth is unknown or assumed", () => {

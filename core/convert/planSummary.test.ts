@@ -1,4 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
+import { closeUpNotes } from "#core/convert/closeUp";
 import { planConversion } from "#core/convert/plan";
 import { summedPlans } from "#core/convert/planSummary";
 import { glossPathTracer } from "#core/convert/profiles/glossPathTracer";
@@ -85,5 +86,21 @@ describe("what is to be known before a delivery", () => {
     const summary = summedPlans(plansOf(many));
     expect(summary.groups.map(({ count }) => count)).toEqual([2000, 2000]);
     expect(JSON.stringify(summary).length).toBeLessThan(60_000);
+  });
+});
+
+describe("close to the project's camera", () => {
+  const camera = { widthPx: 3840, angleDegrees: 60 };
+  const noteOf = (one: MaterialState, maxPixels?: number) =>
+    closeUpNotes(planConversion(one, glossPathTracer, { maxPixels }), camera);
+
+  test("what is delivered is said to be coarse from nearer than where it has a pixel for each", () => {
+    // 0.9 m across 4096 px are 4,551 px a metre; the camera has 3,326 of them at a metre.
+    expect(noteOf(material(0, 4096))).toEqual([]);
+    // Reduced to 1024 px, 1,138 a metre: from 2.9 m on.
+    expect(noteOf(material(0, 4096), 1024)).toEqual([
+      "With 1024 × 1024 px it is sharp from 2.9 m on in the project's pictures (3840 px at 60°); nearer it is coarser than they are.",
+    ]);
+    expect(noteOf(material(0, 256, {}, false))).toEqual([]);
   });
 });

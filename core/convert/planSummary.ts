@@ -53,7 +53,7 @@ const MEMBERS_SHOWN = 24;
 const NOTES_SHOWN = 12;
 
 /** What a pixel's channel takes in a file, against its bytes in memory: as textures usually come out. */
-const PACKS_TO: Record<ImageFormat, number> = { png: 0.6, jpeg: 0.17, tiff: 0.75, webp: 0.45 };
+const PACKS_TO: Record<ImageFormat, number> = { png: 0.6, jpeg: 0.17, tiff: 0.75, webp: 0.45, exr: 1.1 };
 
 /** One answer on top of all plans: what is to be looked at, and below it what is made, alike things together. */
 export function summedPlans(plans: readonly MaterialPlan[]): PlanSummary {

@@ -3,7 +3,7 @@ import { IMAGE_FORMAT_NAMES, imageFormat } from "#core/convert/imageFormats";
 import { CONTAINER_NAMES, containerKind } from "#core/formats/containers";
 import { FINISH_FIELDS } from "#core/finish/valueFacts";
 import { WEAR_EFFECTS } from "#core/finish/wear";
-import { ROLES } from "#core/roles/roles";
+import { ROLES, isColorRole } from "#core/roles/roles";
 
 /** The roles that a profile can ask for: canonical ones and the forms that renderers want instead. */
 const roleSchema = z.enum(ROLES);
@@ -167,6 +167,13 @@ export const profileSchema = z
           code: "custom",
           path: ["outputs", at, "bitDepth"],
           message: `A ${output.format} file does not hold ${output.bitDepth} bits.`,
+        });
+    for (const [at, output] of outputs.entries())
+      if (imageFormat(output.format).isLinear && (output.kind === "packed" || isColorRole(output.role)))
+        context.addIssue({
+          code: "custom",
+          path: ["outputs", at, "format"],
+          message: `An ${output.format} file holds linear numbers: ${output.kind === "packed" ? "a packed image has 8 bits" : "colours are encoded"}, and go into another format.`,
         });
   });
 

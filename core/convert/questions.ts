@@ -342,6 +342,7 @@ const FILES: Record<string, File & { says: string }> = {
   webp: { format: "webp", bitDepth: 8, says: "WebP without loss" },
   tiff: { format: "tiff", bitDepth: 8, says: "TIFF, 8 bits" },
   tiff16: { format: "tiff", bitDepth: 16, says: "TIFF, 16 bits" },
+  exr16: { format: "exr", bitDepth: 16, says: "OpenEXR, 32-bit float" },
 };
 const fileValue = ({ format, bitDepth }: File) => (bitDepth === 16 ? `${format}16` : format);
 
@@ -496,7 +497,7 @@ export const QUESTIONS: readonly Question[] = [
   filesOf(
     "relief",
     "And for normals and heights?",
-    ["png", "png16", "tiff", "tiff16", "jpeg"],
+    ["png", "png16", "tiff", "tiff16", "exr16", "jpeg"],
     "16 bits keep smooth slopes smooth.",
   ),
   filesOf("data", "And for the other maps?", ["png", "webp", "tiff", "jpeg"]),

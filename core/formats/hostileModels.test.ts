@@ -1,4 +1,5 @@
 import { describe, expect, test } from "@jest/globals";
+import { readIfc } from "#core/formats/readIfc";
 import { readMaterialX } from "#core/formats/readMaterialX";
 import { readObj } from "#core/formats/readObj";
 import { readUsda } from "#core/formats/readUsda";
@@ -63,6 +64,49 @@ describe("hostile text takes time in proportion to its length", () => {
     ["faces without points", (n: number) => "f 1/1 2/2 3/3\n".repeat(n / 14)],
   ])("OBJ with many %s", async (_, make) => {
     expect(await growth((text) => readObj("a.obj", text, nothing), make)).toBeLessThan(30);
+  });
+
+  test.each([
+    ["open texts", (n: number) => "#1=IFCSURFACESTYLE('".repeat(n / 20)],
+    ["open lists", (n: number) => `#1=IFCSURFACESTYLE(${"(".repeat(n)}`],
+    ["typed values", (n: number) => `#1=IFCSURFACESTYLE(${"A(".repeat(n / 2)}`],
+    ["records that are passed over", (n: number) => "#1=IFCWALL('a;',$);\n".repeat(n / 19)],
+    ["records without an end", (n: number) => "#1=IFCWALL(".repeat(n / 11)],
+    ["hashes", (n: number) => "#1 ".repeat(n / 3)],
+    ["digits", (n: number) => `#${"1".repeat(n)}`],
+    ["marks of letters", (n: number) => `#1=IFCSURFACESTYLE('${"\\X2\\00".repeat(n / 6)}');`],
+    [
+      "textures of one style",
+      (n: number) =>
+        `#1=IFCSURFACESTYLE('a',.BOTH.,(#2));#2=IFCSURFACESTYLEWITHTEXTURES((${"#3,".repeat(n / 3)}));#3=IFCIMAGETEXTURE(.T.,.T.,'DIFFUSE',$,$,'../a.png');`,
+    ],
+  ])("IFC with many %s", async (_, make) => {
+    expect(
+      await growth(
+        (text) => readIfc("a.ifc", text),
+        (n) => `ISO-10303-21;DATA;${make(n)}`,
+      ),
+    ).toBeLessThan(30);
+  });
+
+  test.each([
+    [
+      "numbers of a mesh",
+      (n: number) =>
+        `def Mesh "m" { rel material:binding = </a>\n point3f[] points = [${"1,".repeat(n / 2)}]\n int[] faceVertexCounts = [${"3,".repeat(n / 20)}]\n int[] faceVertexIndices = [${"0,".repeat(n / 7)}]\n float2[] primvars:st = [${"1,".repeat(n / 4)}] }`,
+    ],
+    [
+      "meshes",
+      (n: number) =>
+        'def Mesh "m" { rel material:binding = </a>\n point3f[] points = [0,0,0] }\n'.repeat(n / 70),
+    ],
+  ])("OpenUSD with many %s", async (_, make) => {
+    expect(
+      await growth(
+        (text) => readUsda("a.usda", text),
+        (n) => usda(make(n)),
+      ),
+    ).toBeLessThan(30);
   });
 
   test("MaterialX with many inputs of one graph", async () => {

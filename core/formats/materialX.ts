@@ -52,7 +52,7 @@ export const MATERIALX: ContainerKind = {
   name: "MaterialX document",
   extension: "mtlx",
   images: "beside",
-  formats: ["png", "jpeg", "tiff", "webp"],
+  formats: ["png", "jpeg", "tiff", "webp", "exr"],
   hasThreshold: false,
   takes,
   carries: (field) => VALUES.includes(field),

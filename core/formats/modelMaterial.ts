@@ -1,3 +1,4 @@
+import type { FileValues } from "#core/formats/fittingValues";
 import type { MapChannel } from "#core/roles/channel";
 import type { NormalDirection, Role } from "#core/roles/roles";
 
@@ -6,6 +7,8 @@ export interface ModelMap {
   role: Role;
   channel: MapChannel;
   normalDirection?: NormalDirection;
+  /** How the file says that the numbers are meant, where it says so: as encoded colours, or as they are. */
+  colorSpace?: "srgb" | "raw";
   /** Where the image is: a path relative to the file, or the bytes that the file holds. */
   image: { path: string } | { name: string; bytes: Uint8Array };
 }
@@ -14,7 +17,7 @@ export interface ModelMap {
 export interface ModelMaterial {
   name: string;
   maps: ModelMap[];
-  values: { color?: string; roughness?: number; metalness?: number; ior?: number };
+  values: FileValues;
   /** Real size of one repeat in millimetres, where the geometry or the file tells. */
   repeat: { width: number; height: number } | null;
 }

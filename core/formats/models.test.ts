@@ -4,6 +4,7 @@ import { finishSchema } from "#core/finish/finish";
 import { metresPerUv } from "#core/formats/metresPerUv";
 import { resolvePath } from "#core/formats/modelMaterial";
 import { readGltf } from "#core/formats/readGltf";
+import { readIfc } from "#core/formats/readIfc";
 import { readMaterialX } from "#core/formats/readMaterialX";
 import { readObj } from "#core/formats/readObj";
 import { readUsda } from "#core/formats/readUsda";
@@ -162,7 +163,7 @@ describe("MaterialX", () => {
     const { materials, problems } = readMaterialX(
       "oak.mtlx",
       doc(`<nodegraph name="g">
-          <tiledimage name="c" type="color3"><input name="file" type="filename" value="oak_c.png"/><input name="realworldimagesize" type="vector2" value="0.9, 0.45" unittype="distance" unit="meter"/></tiledimage>
+          <tiledimage name="c" type="color3"><input name="file" type="filename" value="oak_c.png" colorspace="srgb_texture"/><input name="realworldimagesize" type="vector2" value="0.9, 0.45" unittype="distance" unit="meter"/></tiledimage>
           <image name="orm" type="color3"><input name="file" type="filename" value="oak_orm.png"/></image>
           <extract name="e" type="float"><input name="in" type="color3" nodename="orm"/><input name="index" type="integer" value="1"/></extract>
           <image name="n" type="vector3"><input name="file" type="filename" value="oak_n.png"/></image>
@@ -184,11 +185,17 @@ describe("MaterialX", () => {
         values: { metalness: 0.75 },
         repeat: { width: 900, height: 450 },
         maps: [
-          { role: "base_color", channel: "color", image: { path: "maps/oak_c.png" } },
-          { role: "specular_roughness", channel: "green", image: { path: "maps/oak_orm.png" } },
+          { role: "base_color", channel: "color", colorSpace: "srgb", image: { path: "maps/oak_c.png" } },
+          {
+            role: "specular_roughness",
+            channel: "green",
+            colorSpace: "raw",
+            image: { path: "maps/oak_orm.png" },
+          },
           {
             role: "geometry_normal",
             channel: "color",
+            colorSpace: "raw",
             normalDirection: "+Y",
             image: { path: "maps/oak_n.png" },
           },
@@ -252,5 +259,92 @@ def Xform "Root" (
   test("unclosed braces and other texts end", () => {
     expect(readUsda("x.usda", `#usda 1.0\ndef Material "A" {{{{ "`).materials).toEqual([]);
     expect(() => readUsda("x.usda", "PXR-USDC")).toThrow("text form");
+  });
+});
+
+describe("IFC", () => {
+  const file = (body: string) =>
+    `ISO-10303-21;\nHEADER;FILE_SCHEMA(('IFC4'));ENDSEC;\nDATA;\n${body}\nENDSEC;`;
+  const STYLE = String.raw`#1=IFCSIUNIT(*,.LENGTHUNIT.,.MILLI.,.METRE.);
+    #10=IFCSURFACESTYLE('Klinker \X2\00E4\X0\ ''rot''',.BOTH.,(#11,#12));
+    #11=IFCSURFACESTYLERENDERING(#13,0.,$,$,$,$,$,IFCSPECULARROUGHNESS(0.25),.METAL.);
+    #12=IFCSURFACESTYLEWITHTEXTURES((#20,#21,#22));
+    #13=IFCCOLOURRGB($,1.,0.,0.5);
+    #20=IFCIMAGETEXTURE(.T.,.T.,'TEXTURE',#30,$,'tex/brick.png');
+    #21=IFCIMAGETEXTURE(.T.,.T.,'BUMP',#30,$,'../../secret.png');
+    #22=IFCIMAGETEXTURE(.T.,.T.,'SPARKLE',$,$,'tex/other.png');
+    #30=IFCCARTESIANTRANSFORMATIONOPERATOR2D($,$,#31,2.);
+    #40=IFCCARTESIANPOINTLIST3D(((0.,0.,0.),(3000.,0.,0.),(0.,3000.,0.)));
+    #41=IFCTRIANGULATEDFACESET(#40,$,.T.,((1,2,3)),$);
+    #42=IFCTEXTUREVERTEXLIST(((0.,0.),(3.,0.),(0.,6.)));
+    #43=IFCINDEXEDTRIANGLETEXTUREMAP((#20),#41,#42,((1,2,3)));`;
+
+  test("a style with its images, values and size, and what is wrong with it in words", () => {
+    const { materials, problems } = readIfc("house/a.ifc", file(STYLE));
+    expect(materials).toEqual([
+      {
+        name: "Klinker ä 'rot'",
+        maps: [{ role: "base_color", channel: "color", image: { path: "house/tex/brick.png" } }],
+        values: { roughness: 0.25, metalness: 1 },
+        // A unit of the coordinates is 1 m by 0.5 m; the texture repeats twice within it.
+        repeat: { width: 500, height: 250 },
+      },
+    ]);
+    expect(problems).toEqual([
+      expect.stringMatching(/outside the download \(..\/..\/secret.png\)/),
+      expect.stringMatching(/for “SPARKLE”, which is not known/),
+    ]);
+  });
+
+  test("what refers to nothing, to itself, or to something else is left out", () => {
+    const broken = `#1=IFCSURFACESTYLE($,.BOTH.,(#2,#1,#99,'x'));#2=IFCSURFACESTYLEWITHTEXTURES((#1,#3));
+      #3=IFCIMAGETEXTURE(.T.,.T.,'NORMAL',#3,$,'n.png');#4=IFCINDEXEDTRIANGLETEXTUREMAP((#3),#4,#4,((1,2,9)));`;
+    const { materials } = readIfc("a.ifc", file(broken));
+    expect(materials).toHaveLength(1);
+    expect(materials[0]).toMatchObject({ name: "Material", values: {}, repeat: null });
+    expect(materials[0].maps.map(({ role }) => role)).toEqual(["geometry_normal"]);
+    expect(() => readIfc("a.ifc", "solid stl")).toThrow(/no IFC file/);
+    expect(readIfc("a.ifc", file("")).problems).toEqual(["It has no surface styles."]);
+  });
+});
+
+describe("the size that an OpenUSD layer tells", () => {
+  const layer = (mesh: string, head = "metersPerUnit = 0.1") => `#usda 1.0
+( ${head} )
+def Xform "World" {
+  def Material "Oak" {
+    def Shader "S" { uniform token info:id = "UsdPreviewSurface"
+      color3f inputs:diffuseColor.connect = </World/Oak/T.outputs:rgb> }
+    def Shader "T" { uniform token info:id = "UsdUVTexture"
+      asset inputs:file = @oak.png@
+      float2 inputs:st.connect = </World/Oak/P.outputs:result> }
+    def Shader "P" { uniform token info:id = "UsdTransform2d"
+      float2 inputs:scale = (2, 4) }
+  }
+  def Mesh "M" { rel material:binding = </World/Oak>
+    ${mesh} }
+}`;
+  const QUAD = `int[] faceVertexCounts = [4]
+    int[] faceVertexIndices = [0, 1, 2, 3]
+    point3f[] points = [(0,0,0), (10,0,0), (10,20,0), (0,20,0)]`;
+  const sizeOf = (text: string) => readUsda("a.usda", text).materials[0].repeat;
+
+  test("is that of its meshes, by point or by corner, in its unit", () => {
+    const byPoint = `${QUAD} texCoord2f[] primvars:st = [(0,0), (1,0), (1,1), (0,1)]`;
+    // 1 m by 2 m a unit of the coordinates, which repeat twice and four times.
+    expect(sizeOf(layer(byPoint))).toEqual({ width: 500, height: 500 });
+    expect(sizeOf(layer(byPoint, "upAxis = 'Y'"))).toEqual({ width: 50, height: 50 });
+    const byCorner = `int[] faceVertexCounts = [3, 3]
+      int[] faceVertexIndices = [0, 1, 2, 0, 2, 3]
+      point3f[] points = [(0,0,0), (10,0,0), (10,20,0), (0,20,0)]
+      texCoord2f[] primvars:st = [(0,0), (2,0), (2,2), (0,2)]
+      int[] primvars:st:indices = [0, 1, 2, 0, 2, 3]`;
+    expect(sizeOf(layer(byCorner))!.width).toBeCloseTo(250, 6);
+  });
+
+  test("is none where there is nothing to tell it, or that is broken", () => {
+    expect(sizeOf(layer(QUAD))).toBeNull();
+    expect(sizeOf(layer("int[] faceVertexCounts = [9000000000]\n point3f[] points = [1,2]"))).toBeNull();
+    expect(sizeOf(layer(`${QUAD} texCoord2f[] primvars:st = [(0,0), (0,0), (0,0), (0,0)]`))).toBeNull();
   });
 });

@@ -8,6 +8,7 @@ import {
   type ModelMaterial,
   type ModelReading,
 } from "#core/formats/modelMaterial";
+import { fittingValues, unit, type FileValues } from "#core/formats/fittingValues";
 import { linearToHex } from "#core/raster/srgb";
 
 /** Triangles looked at in one model: more do not change a median. */
@@ -122,18 +123,73 @@ function readMaterial(
   return {
     name,
     maps,
-    values: {
-      ...(pbr.baseColorFactor && !pbr.baseColorTexture && { color: linearToHex(pbr.baseColorFactor) }),
-      ...(!pbr.metallicRoughnessTexture && {
-        roughness: clamp(pbr.roughnessFactor ?? 1),
-        metalness: clamp(pbr.metallicFactor ?? 1),
-      }),
-    },
+    values: valuesOf(material),
     repeat: null,
   };
 }
 
-const clamp = (v: number) => Math.min(1, Math.max(0, Number(v) || 0));
+/** The values of a material that no image says; those of the extensions that the Khronos group has ratified. */
+function valuesOf(material: GLTF.IMaterial): FileValues {
+  const pbr = material.pbrMetallicRoughness ?? {};
+  const of = (extension: string) =>
+    (material.extensions?.[`KHR_materials_${extension}`] ?? undefined) as Record<string, unknown> | undefined;
+  const number = (value: unknown, otherwise?: number) => (typeof value === "number" ? value : otherwise);
+  const color = (value: unknown) =>
+    Array.isArray(value) && value.length >= 3 && value.every((one) => typeof one === "number")
+      ? (value as number[])
+      : undefined;
+  const hex = (value: unknown) => {
+    const numbers = color(value);
+    return numbers && linearToHex(numbers);
+  };
+  const [specular, coat, sheen, transmission, volume, strength] = [
+    of("specular"),
+    of("clearcoat"),
+    of("sheen"),
+    of("transmission"),
+    of("volume"),
+    of("emissive_strength"),
+  ];
+  const fuzz = color(sheen?.sheenColorFactor) ?? [0];
+  const most = Math.max(...fuzz);
+  const depth = number(volume?.attenuationDistance);
+  const emitted = color(material.emissiveFactor) ?? [0];
+  const emits = Math.max(...emitted) > 0 ? number(strength?.emissiveStrength) : undefined;
+  return fittingValues({
+    color: pbr.baseColorTexture ? undefined : hex(pbr.baseColorFactor),
+    ...(!pbr.metallicRoughnessTexture && {
+      roughness: unit(number(pbr.roughnessFactor, 1)!),
+      metalness: unit(number(pbr.metallicFactor, 1)!),
+    }),
+    ior: number(of("ior")?.ior),
+    ...(specular && {
+      specularWeight: number(specular.specularFactor),
+      specularColor: hex(specular.specularColorFactor),
+    }),
+    ...(coat && {
+      coatWeight: number(coat.clearcoatFactor, 0),
+      coatRoughness: number(coat.clearcoatRoughnessFactor, 0),
+    }),
+    ...(most > 0 && { fuzzWeight: unit(most), fuzzColor: linearToHex(fuzz.map((value) => value / most)) }),
+    ...(transmission && { transmissionWeight: number(transmission.transmissionFactor, 0) }),
+    ...(volume && {
+      transmissionColor: hex(volume.attenuationColor),
+      transmissionDepthMm: depth === undefined ? undefined : depth * 1000,
+    }),
+    ...(material.doubleSided && transmission && !volume && { thinWalled: true }),
+    emissionNits: emits,
+    ...(emits !== undefined && !material.emissiveTexture && { emissionColor: hex(emitted) }),
+    ...(material.alphaMode === "MASK" && {
+      opacityMode: "cut-out",
+      opacityThreshold: number(material.alphaCutoff, 0.5),
+    }),
+    ...(material.alphaMode === "BLEND" && { opacityMode: "blend" }),
+    ...(material.normalTexture?.scale !== undefined && { normalStrength: material.normalTexture.scale }),
+    ...(material.occlusionTexture?.strength !== undefined && {
+      occlusionStrength: material.occlusionTexture.strength,
+    }),
+  });
+}
 
 function imageOf(
   json: GLTF.IGLTF,
@@ -187,6 +243,7 @@ async function sizesOf(
       json: {
         ...without,
         extensionsRequired: [],
+        extensionsUsed: [],
         textures: undefined,
         images: undefined,
         materials: json.materials?.map(({ name }) => ({ name })),

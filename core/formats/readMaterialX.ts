@@ -1,20 +1,15 @@
-import { Refusal } from "#core/text/refusal";
-import { XMLParser } from "fast-xml-parser";
+import { parseMaterialX, type MaterialXNode as Node } from "#core/formats/materialXNodes";
 import {
   resolvePath,
   type ModelMap,
   type ModelMaterial,
   type ModelReading,
 } from "#core/formats/modelMaterial";
+import { fittingValues, unit, type FileValues } from "#core/formats/fittingValues";
+import { FINISH_VALUES } from "#core/finish/valueFacts";
 import type { MapChannel } from "#core/roles/channel";
 import { type Role, rolesOfInputs } from "#core/roles/roles";
 import { linearToHex } from "#core/raster/srgb";
-
-interface Node {
-  category: string;
-  attributes: Record<string, string>;
-  children: Node[];
-}
 
 /** Inputs of the three surface shaders by the role that they mean; the first that is there counts. */
 const INPUTS = rolesOfInputs("materialX");
@@ -35,9 +30,7 @@ const UNITS_MM: Record<string, number> = {
  * @throws with a sentence where it is none, or declares entities
  */
 export function readMaterialX(path: string, text: string): ModelReading {
-  if (/<!(DOCTYPE|ENTITY)/i.test(text))
-    throw new Refusal("The MaterialX document declares entities of its own; it was not read.");
-  const root = parse(text);
+  const root = parseMaterialX(text);
   const problems: string[] = [];
   const graphs = new Map<Node, Map<string, Node>>();
   const graph = (scope: Node): Map<string, Node> => {
@@ -62,52 +55,32 @@ export function readMaterialX(path: string, text: string): ModelReading {
       values: {},
       repeat: null,
     };
+    const prefix = root.attributes.fileprefix ?? "";
+    const values: Record<string, unknown> = {};
     for (const input of shader.children) {
       const role = INPUTS[input.attributes.name];
-      if (!role) continue;
-      const found = follow(input, nodes, graph, new Set(), problems);
-      if (!found) takeValue(material, role, input.attributes.value);
-      else addMap(material, role, found, path, root.attributes.fileprefix ?? "", problems);
+      const found = role && follow(input, nodes, graph, new Set(), problems);
+      if (found) addMap(material, role, found, path, prefix, problems);
+      else if (input.attributes.value !== undefined)
+        Object.assign(values, valueOfInput(shader.category, input.attributes.name, input.attributes.value));
     }
+    const displaced = owner?.children.find(({ attributes }) => attributes.name === "displacementshader");
+    const displacement = displaced?.attributes.nodename
+      ? nodes.get(displaced.attributes.nodename)
+      : undefined;
+    if (displacement?.category === "displacement") {
+      const input = childOf(displacement, "displacement");
+      const found = input && follow(input, nodes, graph, new Set(), problems);
+      if (found) {
+        addMap(material, "height", found, path, prefix, problems);
+        Object.assign(values, heightValues(displacement, input, nodes));
+      }
+    }
+    material.values = fittingValues(settled(shader.category, values));
     return material;
   });
   if (shaders.length === 0) problems.push("It has no standard surface, OpenPBR surface or glTF PBR surface.");
   return { materials, problems };
-}
-
-function parse(text: string): Node {
-  let tree: unknown;
-  try {
-    tree = new XMLParser({
-      preserveOrder: true,
-      ignoreAttributes: false,
-      attributeNamePrefix: "",
-      processEntities: false,
-      parseAttributeValue: false,
-    }).parse(text);
-  } catch {
-    throw new Refusal("The MaterialX document is no proper XML.");
-  }
-  const root = toNodes(tree).find(({ category }) => category === "materialx");
-  if (!root) throw new Refusal("It is no MaterialX document.");
-  return root;
-}
-
-function toNodes(list: unknown): Node[] {
-  if (!Array.isArray(list)) return [];
-  return list.flatMap((entry: Record<string, unknown>) => {
-    const category = Object.keys(entry).find(
-      (key) => key !== ":@" && key !== "#text" && !key.startsWith("?"),
-    );
-    if (!category) return [];
-    return [
-      {
-        category,
-        attributes: (entry[":@"] ?? {}) as Record<string, string>,
-        children: toNodes(entry[category]),
-      },
-    ];
-  });
 }
 
 interface FoundImage {
@@ -198,6 +171,8 @@ function addMap(
     role,
     channel,
     image: { path: place },
+    // What is not said to be encoded is linear, as the whole document is.
+    colorSpace: value("file")?.colorspace === "srgb_texture" ? "srgb" : "raw",
     ...(role === "geometry_normal" && { normalDirection: "+Y" as const }),
   } satisfies ModelMap);
   const size = value("realworldimagesize");
@@ -207,11 +182,116 @@ function addMap(
     material.repeat = { width: numbers[0] * mm, height: numbers[1] * mm };
 }
 
-function takeValue(material: ModelMaterial, role: Role, text: string | undefined): void {
-  const numbers = (text ?? "").split(",").map(Number);
-  if (text === undefined || numbers.some(Number.isNaN)) return;
-  const clamp = (v: number) => Math.min(1, Math.max(0, v));
-  if (role === "base_color" && numbers.length >= 3) material.values.color = linearToHex(numbers);
-  if (role === "specular_roughness") material.values.roughness = clamp(numbers[0]);
-  if (role === "base_metalness") material.values.metalness = clamp(numbers[0]);
+const childOf = (node: Node, name: string) =>
+  node.children.find(({ attributes }) => attributes.name === name);
+
+const numbersIn = (text: string | undefined): number[] => (text ?? "").split(",").map(Number);
+
+/** What a displacement says of the height: metres between its lowest and highest value, and which one lies in the surface. */
+function heightValues(displacement: Node, input: Node, nodes: Map<string, Node>): Record<string, unknown> {
+  const [scale] = numbersIn(childOf(displacement, "scale")?.attributes.value ?? "1");
+  const behind = input.attributes.nodename ? nodes.get(input.attributes.nodename) : undefined;
+  const [middle] =
+    behind?.category === "subtract" ? numbersIn(childOf(behind, "in2")?.attributes.value) : [0];
+  return { heightAmplitudeMm: Math.abs(scale) * 1000, heightMiddle: middle };
+}
+
+/** Values by the inputs of each surface; lengths are metres. */
+const FIELDS: Record<string, Record<string, keyof FileValues>> = {
+  open_pbr_surface: {
+    base_color: "color",
+    base_metalness: "metalness",
+    specular_weight: "specularWeight",
+    specular_color: "specularColor",
+    specular_roughness: "roughness",
+    specular_ior: "ior",
+    coat_weight: "coatWeight",
+    coat_roughness: "coatRoughness",
+    coat_ior: "coatIor",
+    coat_color: "coatColor",
+    fuzz_weight: "fuzzWeight",
+    fuzz_color: "fuzzColor",
+    subsurface_weight: "subsurfaceWeight",
+    subsurface_color: "subsurfaceColor",
+    transmission_weight: "transmissionWeight",
+    transmission_color: "transmissionColor",
+    transmission_depth: "transmissionDepthMm",
+    emission_luminance: "emissionNits",
+    emission_color: "emissionColor",
+    geometry_thin_walled: "thinWalled",
+  },
+  standard_surface: {
+    base_color: "color",
+    metalness: "metalness",
+    specular: "specularWeight",
+    specular_color: "specularColor",
+    specular_roughness: "roughness",
+    specular_IOR: "ior",
+    coat: "coatWeight",
+    coat_roughness: "coatRoughness",
+    coat_IOR: "coatIor",
+    coat_color: "coatColor",
+    sheen: "fuzzWeight",
+    sheen_color: "fuzzColor",
+    subsurface: "subsurfaceWeight",
+    subsurface_color: "subsurfaceColor",
+    transmission: "transmissionWeight",
+    transmission_color: "transmissionColor",
+    transmission_depth: "transmissionDepthMm",
+    emission: "emissionNits",
+    emission_color: "emissionColor",
+    thin_walled: "thinWalled",
+  },
+  gltf_pbr: {
+    base_color: "color",
+    metallic: "metalness",
+    roughness: "roughness",
+    ior: "ior",
+    specular: "specularWeight",
+    specular_color: "specularColor",
+    clearcoat: "coatWeight",
+    clearcoat_roughness: "coatRoughness",
+    transmission: "transmissionWeight",
+    attenuation_color: "transmissionColor",
+    attenuation_distance: "transmissionDepthMm",
+    emissive: "emissionColor",
+    emissive_strength: "emissionNits",
+    alpha_cutoff: "opacityThreshold",
+  },
+};
+
+/** A standard surface has no unit of light: its 1 is taken for 100 cd/m². */
+const STANDARD_NITS = 100;
+
+function valueOfInput(shader: string, input: string, text: string): FileValues {
+  const field = FIELDS[shader][input];
+  if (!field) return {};
+  const { kind } = FINISH_VALUES[field];
+  if (kind === "switch") return { [field]: text.trim() === "true" };
+  const numbers = numbersIn(text);
+  if (numbers.some(Number.isNaN)) return {};
+  if (kind === "color") return numbers.length >= 3 ? { [field]: linearToHex(numbers) } : {};
+  if (field === "transmissionDepthMm") return numbers[0] > 0 ? { [field]: numbers[0] * 1000 } : {};
+  if (field === "emissionNits")
+    return { [field]: shader === "standard_surface" ? numbers[0] * STANDARD_NITS : numbers[0] };
+  return { [field]: field === "ior" || field === "coatIor" ? numbers[0] : unit(numbers[0]) };
+}
+
+/** What lies in values together: a thin sheet's subsurface is what it lets through, and what emits nothing says no colour. */
+function settled(shader: string, values: FileValues): FileValues {
+  const { subsurfaceWeight, subsurfaceColor, ...others } = values;
+  const read: FileValues =
+    values.thinWalled === true
+      ? {
+          ...others,
+          ...(subsurfaceWeight !== undefined && { translucencyWeight: subsurfaceWeight }),
+          ...(subsurfaceColor !== undefined && { translucencyColor: subsurfaceColor }),
+        }
+      : values;
+  if (shader === "gltf_pbr" && read.opacityThreshold !== undefined) read.opacityMode = "cut-out";
+  if (read.emissionNits === 0) {
+    delete read.emissionNits;
+    delete read.emissionColor;
+  }
+  return read;
 }

@@ -5,6 +5,7 @@ import {
   type ModelMaterial,
   type ModelReading,
 } from "#core/formats/modelMaterial";
+import { fittingValues, unit, type FileValues } from "#core/formats/fittingValues";
 import type { Role } from "#core/roles/roles";
 import { linearToHex } from "#core/raster/srgb";
 
@@ -142,9 +143,7 @@ function readMtl(path: string, text: string, problems: string[]) {
         uvScale: [1, 1],
       });
     else if (!now) continue;
-    else if (key === "kd" && rest.length >= 3) now.values.color = linearToHex(rest.map(Number));
-    else if (key === "pr" && rest.length > 0) now.values.roughness = unit(rest[0]);
-    else if (key === "pm" && rest.length > 0) now.values.metalness = unit(rest[0]);
+    else if (Object.hasOwn(VALUES, key)) Object.assign(now.values, valuesOf(key, rest.map(Number)));
     else if (Object.hasOwn(MAPS, key)) {
       const { file, scale } = mapStatement(rest);
       if (scale) now.uvScale = scale;
@@ -175,4 +174,34 @@ function mapStatement(words: string[]): { file: string; scale?: [number, number]
   return { file: words.slice(i).join(" "), scale };
 }
 
-const unit = (text: string) => Math.min(1, Math.max(0, Number(text) || 0));
+/** The statements that say a value, with the lines for physically based shading. */
+const VALUES: Record<string, keyof FileValues> = {
+  kd: "color",
+  ke: "emissionColor",
+  ni: "ior",
+  pr: "roughness",
+  pm: "metalness",
+  pc: "coatWeight",
+  pcr: "coatRoughness",
+  ps: "fuzzWeight",
+};
+
+/** Emission has no unit: 1 is taken for 100 cd/m². */
+const NITS = 100;
+
+function valuesOf(key: string, numbers: number[]): FileValues {
+  const field = VALUES[key];
+  if (numbers.length === 0 || numbers.some(Number.isNaN)) return {};
+  if (key === "kd") return numbers.length >= 3 ? { color: linearToHex(numbers) } : {};
+  if (key === "ke") {
+    const most = Math.max(...numbers);
+    if (numbers.length < 3 || !(most > 0)) return {};
+    return fittingValues({
+      emissionNits: most * NITS,
+      emissionColor: linearToHex(numbers.map((value) => value / most)),
+    });
+  }
+  // An index of 0 or 1 is what exporters write that know none.
+  if (key === "ni") return numbers[0] > 1 ? fittingValues({ ior: numbers[0] }) : {};
+  return { [field]: unit(numbers[0]) };
+}

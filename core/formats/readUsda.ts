@@ -5,18 +5,12 @@ import {
   type ModelMaterial,
   type ModelReading,
 } from "#core/formats/modelMaterial";
-import { usdTokens, type UsdToken } from "#core/formats/usdTokens";
+import { fittingValues, unit, type FileValues } from "#core/formats/fittingValues";
+import { usdSizes, type UsdPrim as Prim, type UsdSizes } from "#core/formats/usdSizes";
+import { usdTokens } from "#core/formats/usdTokens";
 import type { MapChannel } from "#core/roles/channel";
 import { type Role, rolesOfInputs } from "#core/roles/roles";
 import { linearToHex } from "#core/raster/srgb";
-
-interface Prim {
-  type: string;
-  name: string;
-  /** Values as they are written, by name; of one in round brackets what stands in them. */
-  values: Map<string, { kind: UsdToken["kind"]; text: string }>;
-  children: Prim[];
-}
 
 const INPUTS = rolesOfInputs("usd");
 
@@ -28,14 +22,17 @@ export function readUsda(path: string, text: string): ModelReading {
   if (!text.startsWith("#usda")) throw new Refusal("It is no OpenUSD layer in text form (#usda).");
   const problems: string[] = [];
   const materials: ModelMaterial[] = [];
-  const visit = (prim: Prim) => {
+  const prims = readPrims(text);
+  const sizesOf = usdSizes(prims, text);
+  const visit = (prim: Prim, around: string) => {
+    const place = `${around}/${prim.name}`;
     if (prim.type === "Material") {
-      const material = readMaterial(prim, path, problems);
+      const material = readMaterial(prim, path, problems, sizesOf(place));
       if (material) materials.push(material);
     }
-    prim.children.forEach(visit);
+    for (const child of prim.children) visit(child, place);
   };
-  readPrims(text).forEach(visit);
+  for (const prim of prims) visit(prim, "");
   return { materials, problems };
 }
 
@@ -59,7 +56,7 @@ function readPrims(text: string): Prim[] {
       if (mark === ")") {
         now.values.set(word, { kind: "word", text: value.join(",") });
         value = undefined;
-      } else if (mark === undefined && value.length < 16) value.push(token.text);
+      } else if (mark === undefined && token.kind !== "array" && value.length < 16) value.push(token.text);
       continue;
     }
     if (inMetadata > 0) {
@@ -102,7 +99,26 @@ function readPrims(text: string): Prim[] {
 
 const idOf = (shader: Prim) => shader.values.get("info:id")?.text;
 
-function readMaterial(prim: Prim, path: string, problems: string[]): ModelMaterial | undefined {
+/** Values by the inputs of the preview surface. */
+const FIELDS: Record<string, keyof FileValues> = {
+  diffuseColor: "color",
+  metallic: "metalness",
+  roughness: "roughness",
+  ior: "ior",
+  clearcoat: "coatWeight",
+  clearcoatRoughness: "coatRoughness",
+  opacityThreshold: "opacityThreshold",
+};
+
+/** The surface has no unit of light: its 1 is taken for 100 cd/m². */
+const NITS = 100;
+
+function readMaterial(
+  prim: Prim,
+  path: string,
+  problems: string[],
+  { metersPerUnit, metres }: UsdSizes,
+): ModelMaterial | undefined {
   const shaders = new Map<string, Prim>();
   const collect = (one: Prim) => {
     if (one.type === "Shader") shaders.set(one.name, one);
@@ -112,22 +128,65 @@ function readMaterial(prim: Prim, path: string, problems: string[]): ModelMateri
   const surface = [...shaders.values()].find((shader) => idOf(shader) === "UsdPreviewSurface");
   if (!surface) return undefined;
   const material: ModelMaterial = { name: prim.name, maps: [], values: {}, repeat: null };
+  const values: { [K in keyof FileValues]: unknown } = {};
+  let scale = [1, 1];
   for (const [input, role] of Object.entries(INPUTS)) {
-    const connect = surface.values.get(`inputs:${input}.connect`);
-    if (connect?.kind === "path") {
-      const [, name, output] = /([^/.]+)\.outputs:(\w+)$/.exec(connect.text.slice(-400)) ?? [];
-      const texture = shaders.get(name);
-      if (texture && idOf(texture) === "UsdUVTexture")
-        addMap(material, role, texture, OUTPUTS[output] ?? "color", path, problems);
-      continue;
+    const connected = behind(surface, `inputs:${input}`, shaders);
+    if (!connected) continue;
+    const { shader: texture, output } = connected;
+    if (idOf(texture) !== "UsdUVTexture") continue;
+    addMap(material, role, texture, OUTPUTS[output] ?? "color", path, problems);
+    const place = behind(texture, "inputs:st", shaders);
+    if (place && idOf(place.shader) === "UsdTransform2d")
+      scale = numbersOf(place.shader, "inputs:scale") ?? scale;
+    const read = numbersOf(texture, "inputs:scale") ?? [1];
+    if (role === "emission_color") values.emissionNits = Math.max(...read.slice(0, 3)) * NITS;
+    if (role === "height" && read[0] !== 0) {
+      values.heightAmplitudeMm = Math.abs(read[0]) * 1000 * metersPerUnit;
+      values.heightMiddle = -(numbersOf(texture, "inputs:bias") ?? [0])[0] / read[0];
     }
-    const numbers = surface.values.get(`inputs:${input}`)?.text.split(",").map(Number) ?? [];
-    if (numbers.length === 0 || numbers.some(Number.isNaN)) continue;
-    if (role === "base_color" && numbers.length === 3) material.values.color = linearToHex(numbers);
-    if (role === "specular_roughness") material.values.roughness = Math.min(1, Math.max(0, numbers[0]));
-    if (role === "base_metalness") material.values.metalness = Math.min(1, Math.max(0, numbers[0]));
   }
+  for (const [input, field] of Object.entries(FIELDS)) {
+    const numbers = numbersOf(surface, `inputs:${input}`);
+    if (!numbers) continue;
+    if (field === "color") values.color = numbers.length === 3 ? linearToHex(numbers) : undefined;
+    else values[field] = field === "ior" ? numbers[0] : unit(numbers[0]);
+  }
+  const emitted = numbersOf(surface, "inputs:emissiveColor");
+  const most = Math.max(...(emitted ?? [0]));
+  if (emitted?.length === 3 && most > 0) {
+    values.emissionNits = most * NITS;
+    values.emissionColor = linearToHex(emitted.map((value) => value / most));
+  }
+  // A threshold of 0 is none.
+  if (values.opacityThreshold === 0) delete values.opacityThreshold;
+  else if (values.opacityThreshold !== undefined) values.opacityMode = "cut-out";
+  material.values = fittingValues(values);
+  const isScaled = scale.length >= 2 && scale.every((value) => Math.abs(value) > 1e-9);
+  if (metres && isScaled)
+    material.repeat = {
+      width: (metres.u * 1000) / Math.abs(scale[0]),
+      height: (metres.v * 1000) / Math.abs(scale[1]),
+    };
   return material;
+}
+
+/** The shader that an input is connected to, and which of its outputs. */
+function behind(
+  shader: Prim,
+  input: string,
+  shaders: Map<string, Prim>,
+): { shader: Prim; output: string } | undefined {
+  const connect = shader.values.get(`${input}.connect`);
+  if (connect?.kind !== "path") return undefined;
+  const [, name, output] = /([^/.]+)\.outputs:(\w+)$/.exec(connect.text.slice(-400)) ?? [];
+  const found = shaders.get(name);
+  return found && { shader: found, output };
+}
+
+function numbersOf(shader: Prim, input: string): number[] | undefined {
+  const numbers = shader.values.get(input)?.text.split(",").map(Number) ?? [];
+  return numbers.length === 0 || numbers.some(Number.isNaN) ? undefined : numbers;
 }
 
 function addMap(
@@ -150,6 +209,11 @@ function addMap(
     role,
     channel,
     image: { path: place },
+    ...spaceOf(texture.values.get("inputs:sourceColorSpace")?.text),
     ...(role === "geometry_normal" && { normalDirection: "+Y" as const }),
   } satisfies ModelMap);
 }
+
+/** "auto" leaves it to the image. */
+const spaceOf = (said: string | undefined): Pick<ModelMap, "colorSpace"> =>
+  said === "sRGB" ? { colorSpace: "srgb" } : said === "raw" ? { colorSpace: "raw" } : {};

@@ -1,6 +1,6 @@
 /** One token of OpenUSD text. Names with their namespaces ("inputs:file.connect") are one word. */
 export interface UsdToken {
-  kind: "word" | "string" | "asset" | "path" | "mark";
+  kind: "word" | "string" | "asset" | "path" | "mark" | "array";
   text: string;
 }
 
@@ -9,8 +9,8 @@ const MARKS = new Set("()[]{}=");
 const WORD_END = /[\s,;"'@<>()[\]{}=#]/;
 
 /**
- * Splits OpenUSD text into tokens, each character read once. Comments are left out, and so is what stands in square brackets: there
- * lies the geometry. What is not closed ends with its line, or with the text where it may run over lines.
+ * Splits OpenUSD text into tokens, each character read once. Comments are left out; what stands in square brackets, where the geometry
+ * lies, is one token as it is written. What is not closed ends with its line, or with the text where it may run over lines.
  */
 export function* usdTokens(text: string): Generator<UsdToken> {
   let at = 0;
@@ -24,6 +24,7 @@ export function* usdTokens(text: string): Generator<UsdToken> {
     return text.slice(from, end);
   };
   let brackets = 0;
+  let opened = 0;
   while (at < text.length) {
     const char = text[at];
     if (SPACE.test(char)) at++;
@@ -44,9 +45,12 @@ export function* usdTokens(text: string): Generator<UsdToken> {
       if (brackets === 0) yield token;
     } else if (MARKS.has(char)) {
       at++;
-      if (char === "[") brackets++;
-      else if (char === "]") brackets = Math.max(0, brackets - 1);
-      else if (brackets === 0) yield { kind: "mark", text: char };
+      if (char === "[") {
+        if (brackets++ === 0) opened = at;
+      } else if (char === "]") {
+        if (brackets === 1) yield { kind: "array", text: text.slice(opened, at - 1) };
+        brackets = Math.max(0, brackets - 1);
+      } else if (brackets === 0) yield { kind: "mark", text: char };
     } else {
       const start = at++;
       while (at < text.length && !WORD_END.test(text[at])) at++;

@@ -1,5 +1,5 @@
 import { surfaceReader, type DrawnMaterial, type SurfaceReader } from "#core/picture/surfaceReader";
-import { linearTable } from "#core/raster/srgb";
+import { linearTable, linearToSrgb } from "#core/raster/srgb";
 
 /** Places each way at which both are read, and so far apart that no pattern is met at the same place of each repeat. */
 const GRID = 56;
@@ -154,6 +154,10 @@ function colorCauses(truth: Readings, read: Readings): string[] {
         says: "Colours went through a gamma once too often.",
         off: off((name, i) => decoded(truth[name][i])),
       },
+      {
+        says: "Colours are read as linear numbers: they are encoded, and a gamma is missing.",
+        off: off((name, i) => linearToSrgb(truth[name][i])),
+      },
       { says: "The colour map is missing.", off: flatness(channels.map((name) => read[name])) },
     ],
   );
@@ -195,11 +199,12 @@ function dataCauses(name: keyof typeof WORDS, truth: Readings, read: Readings): 
       },
       ...others.map((other) => ({
         says: `Channels are exchanged: the ${what} gets the ${WORDS[other]}.`,
-        off: rms(value, (i) => truth[other][i]),
+        // One value all over is no other map, but none.
+        off: flatness([truth[other]]) === 0 ? Infinity : rms(value, (i) => truth[other][i]),
       })),
       {
         says: `Channels are exchanged: the ${what} gets the ambient occlusion.`,
-        off: rms(value, (i) => truth.openness[i]),
+        off: flatness([truth.openness]) === 0 ? Infinity : rms(value, (i) => truth.openness[i]),
       },
       { says: `The ${what} map is missing.`, off: flatness([value]) },
     ],

@@ -19,7 +19,7 @@ export interface Package {
   settings: Readonly<Record<string, string | number | boolean>>;
 }
 
-interface Place {
+export interface Place {
   /** How often an image of a size is halved, where it covers so much. */
   reduce(raster: Raster, size: { width: number; height: number }): number;
   wraps: boolean;

@@ -27,7 +27,8 @@ import { pool } from "#server/pool/pool";
 import { badField, conflict, notFound } from "#server/problem";
 import { createProfile } from "#server/profile/commands";
 import type { ProfileRow } from "#server/profile/sql";
-import { receivePicture } from "#server/reference/receive";
+import { receiveBody } from "#server/http/receiveBody";
+import { MOST_PICTURE_BYTES } from "#server/http/bodies";
 import { insertFile } from "#server/store/sql";
 import { fileStore } from "#server/store/store";
 
@@ -82,7 +83,7 @@ export async function handInCardPicture(
         : "The card is still being painted. Try again in a moment.",
     );
   await checkDayLimit(person.id, Number(request.headers["content-length"] ?? 0));
-  const kept = await receivePicture(request);
+  const kept = await receiveBody(request, { most: MOST_PICTURE_BYTES, what: "A picture" });
   await inTransaction(async (db) => {
     await insertFile(db, { ...kept, mediaType: "application/octet-stream" });
     if (!(await setCardPicture(db, id, { ...kept, person: person.id }))) throw notFound("test card");

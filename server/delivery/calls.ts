@@ -10,6 +10,16 @@ import { readPage } from "#server/db/page";
 import { listProofs, proofRowSchema } from "#server/delivery/proof/sql";
 import { destinationSchema, listDestinations } from "#server/destination/queries";
 import { createDestination, setDestinationPaths } from "#server/destination/commands";
+import { startCheck } from "#server/destination/check";
+import {
+  checkSchema,
+  FINDING_STATES,
+  findingSchema,
+  lastCheck,
+  listFindings,
+  type CheckRow,
+} from "#server/destination/checkSql";
+import { keptSchema, listKept, setKept } from "#server/delivery/kept";
 import { seenPathSchema } from "#core/library/seenPath";
 import { archiveOf } from "#server/delivery/archive";
 import { cancelDelivery, startDelivery, deliverAgain } from "#server/delivery/commands";
@@ -22,6 +32,23 @@ async function readDelivery(id: string) {
   const delivery = await findDelivery(database(), id);
   if (!delivery) throw notFound("delivery");
   return deliveryAnswer(delivery, await readAccount(database(), id));
+}
+
+/** Of one project, destination or profile; of all where nothing is said. */
+const outOfDateOf = z.object({
+  project: idSchema.optional(),
+  destination: idSchema.optional(),
+  profile: z.string().max(80).optional(),
+});
+
+const checkShape = checkSchema.omit({ askedBy: true, askedAt: true, endedAt: true }).extend({
+  /** The first of each state. */
+  findings: z.array(findingSchema),
+});
+const MOST_FINDINGS = 1000;
+async function checkAnswer({ askedBy: _by, askedAt: _at, endedAt: _end, ...check }: CheckRow) {
+  const findings = FINDING_STATES.map((state) => listFindings(database(), check.id, state, MOST_FINDINGS));
+  return { ...check, findings: (await Promise.all(findings)).flat() };
 }
 
 /** What was made for renderers. */
@@ -62,6 +89,49 @@ export const DELIVERY_CALLS: Call[] = [
     body: z.object({ paths: z.array(seenPathSchema).max(10) }).strict(),
     answer: destinationSchema,
     handle: ({ params, body }) => setDestinationPaths(params.id, body.paths),
+  }),
+  call({
+    method: "post",
+    path: "/destinations/:id/check",
+    summary:
+      "Look whether all that was delivered there lies there as it was delivered, and write it again where that is wanted",
+    status: 202,
+    body: z.object({ mends: z.boolean().default(false) }).strict(),
+    answer: checkShape,
+    handle: async ({ params, body, person }) => checkAnswer(await startCheck(params.id, body.mends, person)),
+  }),
+  call({
+    method: "get",
+    path: "/destinations/:id/check",
+    summary:
+      "What the last look through a destination found: files that are missing, changed, or somebody else's",
+    status: 200,
+    answer: checkShape,
+    async handle({ params }) {
+      const check = await lastCheck(database(), params.id);
+      if (!check) throw notFound("check");
+      return checkAnswer(check);
+    },
+  }),
+  call({
+    method: "get",
+    path: "/projects/:id/destinations",
+    summary: "Where a project was delivered to, and which of these it keeps up to date by itself",
+    status: 200,
+    answer: listOf(keptSchema),
+    handle: async ({ params }) => ({ items: await listKept(database(), params.id), next: null }),
+  }),
+  call({
+    method: "put",
+    path: "/projects/:id/destinations",
+    summary: "Say which destinations a project keeps up to date by itself when it, or a profile, goes on",
+    status: 200,
+    body: z.object({ destinations: z.array(idSchema).max(100) }).strict(),
+    answer: listOf(keptSchema),
+    async handle({ params, body, person }) {
+      await setKept(params.id, body.destinations, person);
+      return { items: await listKept(database(), params.id), next: null };
+    },
   }),
   call({
     method: "post",
@@ -119,8 +189,9 @@ export const DELIVERY_CALLS: Call[] = [
       "What lies at destinations and has been overtaken, by its materials, its project or its profiles",
     status: 200,
     answer: listOf(deliveryShape),
-    handle: async () => ({
-      items: (await listOutOfDate(database())).map((delivery) => deliveryAnswer(delivery, null)),
+    query: outOfDateOf,
+    handle: async ({ query }) => ({
+      items: (await listOutOfDate(database(), query)).map((delivery) => deliveryAnswer(delivery, null)),
       next: null,
     }),
   }),
@@ -131,7 +202,8 @@ export const DELIVERY_CALLS: Call[] = [
       "Deliver all that is out of date again, to where it lies; what did not change is left alone there",
     status: 202,
     answer: z.object({ items: z.array(broughtUpSchema) }),
-    handle: async ({ person }) => ({ items: await bringUpToDate(person) }),
+    query: outOfDateOf,
+    handle: async ({ person, query }) => ({ items: await bringUpToDate(person, query) }),
   }),
   call({
     method: "post",

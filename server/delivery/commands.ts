@@ -9,7 +9,10 @@ import { addJob } from "#server/jobs/queue";
 import { badField, conflict, notFound } from "#server/problem";
 
 /** Fixes the plan and hands it to the queue. */
-export async function startDelivery(request: DeliveryRequest, person: Person): Promise<DeliveryRow> {
+export async function startDelivery(
+  request: DeliveryRequest,
+  person: Pick<Person, "id">,
+): Promise<DeliveryRow> {
   const destination =
     request.destination === undefined ? undefined : await findDestination(database(), request.destination);
   if (request.destination !== undefined && !destination)
@@ -33,7 +36,7 @@ export async function startDelivery(request: DeliveryRequest, person: Person): P
 }
 
 /** Delivers the same to the same once more, with what has changed since. @throws {Problem} */
-export async function deliverAgain(id: string, person: Person): Promise<DeliveryRow> {
+export async function deliverAgain(id: string, person: Pick<Person, "id">): Promise<DeliveryRow> {
   const delivery = await findDelivery(database(), id);
   if (!delivery) throw notFound("delivery");
   const what = delivery.project

@@ -32,8 +32,21 @@ const IDS = `
                      WHERE p.project = l.project AND m.kind = 'material' AND m.deleted_at IS NULL) has USING (material)
         WHERE had.revision IS DISTINCT FROM has.revision)))`;
 
-export const listOutOfDate = (db: Db): Promise<DeliveryRow[]> =>
-  rows(db, deliverySchema, `${DELIVERY} WHERE d.id IN (${IDS}) ORDER BY d.created_at DESC LIMIT 200`);
+/** Of what; all where nothing is said. */
+export interface OutOfDateOf {
+  project?: string;
+  destination?: string;
+  profile?: string;
+}
+
+export const listOutOfDate = (db: Db, of: OutOfDateOf = {}): Promise<DeliveryRow[]> =>
+  rows(
+    db,
+    deliverySchema,
+    `${DELIVERY} WHERE ($1::uuid IS NULL OR d.project = $1) AND ($2::uuid IS NULL OR d.destination = $2)
+       AND ($3::text IS NULL OR $3 = ANY (d.profiles)) AND d.id IN (${IDS}) ORDER BY d.created_at DESC LIMIT 200`,
+    [of.project ?? null, of.destination ?? null, of.profile ?? null],
+  );
 
 /** What became of delivering one of them again. */
 export const broughtUpSchema = z.object({
@@ -43,9 +56,12 @@ export const broughtUpSchema = z.object({
 });
 
 /** Delivers all that is out of date again, each by itself: one that cannot be planned keeps no other one back. */
-export async function bringUpToDate(person: Person): Promise<z.infer<typeof broughtUpSchema>[]> {
+export async function bringUpToDate(
+  person: Pick<Person, "id">,
+  of: OutOfDateOf = {},
+): Promise<z.infer<typeof broughtUpSchema>[]> {
   const ends: z.infer<typeof broughtUpSchema>[] = [];
-  for (const { id } of await listOutOfDate(database()))
+  for (const { id } of await listOutOfDate(database(), of))
     try {
       ends.push({ of: id, delivery: (await deliverAgain(id, person)).id, failure: null });
     } catch (error) {

@@ -1,13 +1,15 @@
 import type { MaterialPlan } from "#core/convert/materialPlan";
 import type { MaterialFacts } from "#core/finish/material";
+import { closeUpNotes } from "#core/convert/closeUp";
 import { planConversion } from "#core/convert/plan";
+import { say } from "#core/findings/say";
 import { licenceNotes } from "#core/library/licence";
 import { findCollection } from "#server/collection/queries";
 import { database } from "#server/db/database";
 import { findMaterialStates, listSamples, type MaterialRow } from "#server/material/queries";
 import { badField } from "#server/problem";
 import { listProfileRows, type ProfileRow } from "#server/profile/sql";
-import { findProject } from "#server/project/queries";
+import { findProject, findProjectPlace } from "#server/project/queries";
 
 export interface DeliveryRequest {
   /** One of the three. */
@@ -52,6 +54,7 @@ export async function planDelivery(request: DeliveryRequest): Promise<DeliveryPl
       `There is no material to deliver: ${leftOut.join(", ")} ${leftOut.length === 1 ? "is" : "are"} laid over materials, or lit by.`,
     );
   const today = new Date().toISOString().slice(0, 10);
+  const camera = request.project ? (await findProjectPlace(db, request.project))?.camera : undefined;
   const plans = materials.flatMap((material) => {
     const notes =
       material.licence && licenceNotes(material.licence, { project: request.project ?? null, today });
@@ -59,11 +62,15 @@ export async function planDelivery(request: DeliveryRequest): Promise<DeliveryPl
       const plan = planConversion({ ...material, facts: factsOf(material) }, profile, {
         maxPixels: request.maxPixels,
       });
-      if (!notes) return plan;
       return {
         ...plan,
-        warnings: [...plan.warnings, ...notes.warnings],
-        steps: [...plan.steps, ...notes.steps],
+        warnings: [
+          ...plan.warnings,
+          ...(camera ? closeUpNotes(plan, camera) : []),
+          ...say(material.findings.filter(({ code }) => code === "seam")).map(({ message }) => message),
+          ...(notes?.warnings ?? []),
+        ],
+        steps: [...plan.steps, ...(notes?.steps ?? [])],
       };
     });
   });

@@ -18,6 +18,7 @@ import { fileStore } from "#server/store/store";
 import { pool } from "#server/pool/pool";
 import { settings } from "#server/settings";
 import { addJobUnlessThere } from "#server/jobs/queue";
+import { overtaken } from "#server/jobs/overtaken";
 import { findProfileRevision } from "#server/profile/sql";
 import { beginProofs } from "#server/delivery/proof/sql";
 
@@ -46,6 +47,8 @@ export async function runDelivery(id: string): Promise<void> {
     await inTransaction(async (tx) => {
       await endDelivery(tx, id, { ...end, account } as Parameters<typeof endDelivery>[2]);
       if (end.state === "done") await wantProofs(tx, delivery, plans);
+      // What overtook it while it ran was left to its end.
+      if (end.state === "done" && delivery.project) await overtaken(tx, delivery.project.id);
     });
     await announce(db, { topic: "delivery", id, state: end.state });
   } catch (error) {

@@ -28,6 +28,9 @@ export function bucketPlace(bucket: Bucket, folder: string): Place {
     hashAt: (path) => bucket.notedHash(key(path)),
     put: (path, sha256) =>
       fileStore().withLocal([sha256], (pathOf) => bucket.put(key(path), pathOf(sha256), sha256)),
+    async *list() {
+      for await (const { path } of bucket.list(`${folder}/`)) yield path.slice(folder.length + 1);
+    },
     words(error) {
       const { name = "", code = "" } = error as { name?: string; code?: string };
       return WORDS[name] ?? WORDS[code] ?? (isStoreTrouble(error) ? OTHERWISE : undefined);

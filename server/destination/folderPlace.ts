@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto";
 import { createWriteStream } from "node:fs";
-import { lstat, mkdir, open, rename, rm } from "node:fs/promises";
+import { lstat, mkdir, open, opendir, rename, rm } from "node:fs/promises";
 import { dirname, join } from "node:path";
 import { pipeline } from "node:stream/promises";
 import type { Place } from "#server/destination/place";
@@ -12,29 +12,58 @@ export function folderPlace(destinations: string, folder: string): Place {
   const root = join(destinations, folder);
   return {
     async hashAt(path) {
-      await makeFolders(root, path);
-      return hashOf(await ownFile(join(root, path)));
+      return (await hasFolders(root, path)) ? hashOf(await ownFile(join(root, path))) : undefined;
     },
     async put(path, sha256) {
       await makeFolders(root, path);
       await replace(join(root, path), sha256);
     },
+    list: () => filesBelow(root, ""),
     words: (error) => WORDS[(error as NodeJS.ErrnoException).code ?? ""],
   };
 }
 
+/** Each folder on the way to a path below the root. */
+const foldersTo = (root: string, path: string): string[] =>
+  path
+    .split("/")
+    .slice(0, -1)
+    .map((_, at, parts) => join(root, ...parts.slice(0, at + 1)));
+
 /** Each folder on the way, made or found; a link among them is not followed. */
 async function makeFolders(root: string, path: string): Promise<void> {
   await mkdir(root, { recursive: true });
-  let at = root;
-  for (const part of path.split("/").slice(0, -1)) {
-    at = join(at, part);
-    await mkdir(at).catch((error: NodeJS.ErrnoException) => {
+  for (const folder of foldersTo(root, path)) {
+    await mkdir(folder).catch((error: NodeJS.ErrnoException) => {
       if (error.code !== "EEXIST") throw error;
     });
-    const facts = await lstat(at);
-    if (facts.isSymbolicLink()) throw Object.assign(new Error("a link"), { code: "ELOOP" });
-    if (!facts.isDirectory()) throw Object.assign(new Error("a file"), { code: "ENOTDIR" });
+    await isFolder(folder);
+  }
+}
+
+/** Whether each folder on the way is there; a link among them is not followed. */
+async function hasFolders(root: string, path: string): Promise<boolean> {
+  for (const folder of foldersTo(root, path)) if (!(await isFolder(folder))) return false;
+  return true;
+}
+
+/** @throws where something else lies there */
+async function isFolder(path: string): Promise<boolean> {
+  const facts = await lstat(path).catch((error: NodeJS.ErrnoException) => {
+    if (error.code === "ENOENT") return undefined;
+    throw error;
+  });
+  if (facts?.isSymbolicLink()) throw Object.assign(new Error("a link"), { code: "ELOOP" });
+  if (facts && !facts.isDirectory()) throw Object.assign(new Error("a file"), { code: "ENOTDIR" });
+  return facts !== undefined;
+}
+
+/** @throws where the root itself is not there */
+async function* filesBelow(root: string, inside: string): AsyncGenerator<string> {
+  for await (const entry of await opendir(join(root, inside))) {
+    const path = inside ? `${inside}/${entry.name}` : entry.name;
+    if (entry.isDirectory()) yield* filesBelow(root, path);
+    else yield path;
   }
 }
 

@@ -4,6 +4,8 @@ export interface Place {
   hashAt(path: string): Promise<string | undefined>;
   /** Puts a kept file there, whole or not at all. */
   put(path: string, sha256: string): Promise<void>;
+  /** Paths of all files that lie there, whoever put them there; links are not followed. */
+  list(): AsyncIterable<string>;
   /** What to say and to do of an error of the place: “is full. Make room”; undefined for any other error. */
   words(error: unknown): string | undefined;
 }

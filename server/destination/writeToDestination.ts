@@ -10,7 +10,7 @@ import { settings } from "#server/settings";
 import { s3Bucket } from "#server/store/s3Bucket";
 
 /** A path that says where it is by itself: no name of it leads anywhere else. */
-const isInside = (path: string) =>
+export const isInside = (path: string): boolean =>
   path !== "" && path.split("/").every((part) => part !== "" && part !== "." && part !== "..");
 
 /**
@@ -27,7 +27,7 @@ export async function writeToDestination(
   if (!isInside(file.path)) throw new Refusal(`${file.path} leads out of the destination.`);
   const place = placeOf(destination.folder);
   const recorded = await findDestinationFile(database(), destination.id, file.path);
-  const written = await inWords(destination.name, place, async () => {
+  const written = await inWords(destination.name, place, AGAIN, async () => {
     const isKnown = recorded === undefined || recorded === file.sha256;
     const present = isKnown ? await place.hashAt(file.path) : undefined;
     if (present === file.sha256) return false;
@@ -44,7 +44,9 @@ export async function writeToDestination(
   return written;
 }
 
-function placeOf(folder: string): Place {
+const AGAIN = "and deliver again; the zip has everything.";
+
+export function placeOf(folder: string): Place {
   const { destinationsBucket, destinationsFolder } = settings();
   return destinationsBucket
     ? bucketPlace((bucket ??= s3Bucket(destinationsBucket)), folder)
@@ -54,13 +56,19 @@ function placeOf(folder: string): Place {
 /** One connection for the process. */
 let bucket: ReturnType<typeof s3Bucket> | undefined;
 
-async function inWords<T>(name: string, place: Place, work: () => Promise<T>): Promise<T> {
+/** Work at a place, whose own trouble is said in words. @param then what to do once that is put right @throws {Refusal} */
+export async function inWords<T>(
+  name: string,
+  place: Place,
+  then: string,
+  work: () => Promise<T>,
+): Promise<T> {
   try {
     return await work();
   } catch (error) {
     const words = place.words(error);
     if (!words) throw error;
-    log.warn({ err: error, destination: name }, "a destination cannot be written to");
-    throw new Refusal(`The destination “${name}” ${words} and deliver again; the zip has everything.`);
+    log.warn({ err: error, destination: name }, "trouble at a destination");
+    throw new Refusal(`The destination “${name}” ${words} ${then}`);
   }
 }

@@ -25,6 +25,9 @@ const UPLOAD = (mostBytes: number): BodyRule => ({
 /** Of a picture that a finish is judged against. */
 export const MOST_PICTURE_BYTES = 64 * KIB * KIB;
 
+/** Of a list of paths: a million of them. */
+export const MOST_LIST_BYTES = 192 * KIB * KIB;
+
 /** How many bodies may be on their way at a time, all together and from one address. */
 const MOST_IN_FLIGHT = { forms: 256, formsOfOne: 64, uploads: 128, uploadsOfOne: 32 };
 
@@ -36,6 +39,7 @@ export function bodyRule(method: string, path: string): BodyRule {
   if (method === "POST" && plain === "/api/v1/intakes") return UPLOAD(settings().maxDayBytes);
   if (method === "POST" && /^\/api\/v1\/(materials\/[^/]+\/references|cards\/[^/]+\/picture)$/.test(plain))
     return UPLOAD(MOST_PICTURE_BYTES);
+  if (method === "POST" && plain === "/api/v1/links/lists") return UPLOAD(MOST_LIST_BYTES);
   return FORM;
 }
 

@@ -1,3 +1,4 @@
+import { csvRow } from "#core/text/csvRow";
 import { say } from "#core/findings/say";
 import { fileOf } from "#core/roles/channel";
 import { ROLE_NAMES } from "#core/roles/roles";
@@ -54,11 +55,5 @@ export function accountCsv(lines: AccountLine[]): string {
     ["became", "file", "set", "role", "why"],
     ...lines.map(({ became, file, set, role, why }) => [became, file, set, role, why]),
   ];
-  return `\uFEFF${rows.map((row) => row.map(cell).join(",")).join("\r\n")}\r\n`;
-}
-
-function cell(text: string): string {
-  // A spreadsheet would take these for formulas.
-  const safe = /^[=+\-@\t\r]/.test(text) ? `'${text}` : text;
-  return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
+  return `\uFEFF${rows.map(csvRow).join("")}`;
 }

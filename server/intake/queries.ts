@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { IGNORED_KINDS } from "#core/candidates/candidate";
+import { fittingValues } from "#core/formats/fittingValues";
 import { MATERIAL_KINDS, LAYOUTS } from "#core/finish/material";
 import { PURPOSES } from "#core/judge/holdsUp";
 import { MAP_CHANNELS } from "#core/roles/channel";
@@ -91,12 +92,8 @@ export const modelHintSchema = z.object({
   /** The model or material file. */
   from: z.string(),
   repeat: z.object({ width: z.number(), height: z.number() }).nullable(),
-  values: z.object({
-    color: z.string().optional(),
-    roughness: z.number().optional(),
-    metalness: z.number().optional(),
-    ior: z.number().optional(),
-  }),
+  /** What it says of a finish. */
+  values: z.record(z.string(), z.unknown()).transform(fittingValues),
 });
 
 export type ModelHint = z.infer<typeof modelHintSchema>;

@@ -4,12 +4,15 @@ import { currentScope } from "#server/scope";
 /** The kinds of long work, and what each needs to know. */
 export interface Jobs {
   "accept-candidates": { acceptance: string };
+  "check-destination": { check: string };
+  "check-links": { list: string };
   "count-modules": { material: string };
   /** What is asked for lies beside it as JSON: the queue need not know it. */
   "draw-picture": { recipe: string; asked: string };
   "fetch-products": { intake: string };
   "make-card": { card: string };
   "heal-previews": { sha256: string; channel: string };
+  "keep-up-to-date": { project: string };
   "prove-delivery": { delivery: string };
   "read-anew": { after: string };
   /** One of several lanes that read an intake together. */
@@ -26,6 +29,7 @@ export interface Jobs {
 /** Who waits for a kind of job: somebody at their screen, nobody just now, or nobody at all. */
 export const URGENCY: Record<keyof Jobs, "screen" | "batch" | "upkeep"> = {
   "accept-candidates": "screen",
+  "check-links": "screen",
   "count-modules": "screen",
   "draw-picture": "screen",
   "flatten-photo": "screen",
@@ -34,7 +38,9 @@ export const URGENCY: Record<keyof Jobs, "screen" | "batch" | "upkeep"> = {
   "mend-material": "screen",
   "read-card": "screen",
   "read-reference": "screen",
+  "check-destination": "batch",
   "fetch-products": "batch",
+  "keep-up-to-date": "batch",
   "read-intake": "batch",
   "run-delivery": "batch",
   // Whoever waits for files goes before.
@@ -65,6 +71,19 @@ export function addJob<K extends keyof Jobs>(db: Db, task: K, payload: Jobs[K]):
 /** The same, but a job of the subject that is there already, waiting or worked on, is left as it is. */
 export function addJobUnlessThere<K extends keyof Jobs>(db: Db, task: K, payload: Jobs[K]): Promise<void> {
   return queue(db, task, payload, "unsafe_dedupe");
+}
+
+/** Whether one of some jobs waits its turn; one that is worked on does not. */
+export async function isAnyWaiting<K extends keyof Jobs>(
+  db: Db,
+  task: K,
+  payloads: Jobs[K][],
+): Promise<boolean> {
+  const { rowCount } = await db.query(
+    "SELECT FROM graphile_worker.jobs WHERE key = ANY ($1) AND locked_at IS NULL LIMIT 1",
+    [payloads.map((payload) => keyOf(task, payload))],
+  );
+  return rowCount === 1;
 }
 
 async function queue<K extends keyof Jobs>(

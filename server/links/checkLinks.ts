@@ -6,10 +6,13 @@ import { findDeliveredFiles, type DeliveredFile } from "#server/links/sql";
 
 export const MOST_LINKS = 20_000;
 
+/** `replaced`: it is there, and its material has a newer revision than was delivered. */
+export const LINK_STATES = ["there", "replaced", "moved", "unknown"] as const;
+export type LinkState = (typeof LINK_STATES)[number];
+
 export const checkedLinkSchema = z.object({
   path: z.string(),
-  /** `replaced`: it is there, and its material has a newer revision than was delivered. */
-  state: z.enum(["there", "replaced", "moved", "unknown"]),
+  state: z.enum(LINK_STATES),
   destination: z.string().nullable(),
   /** Where it is now, as the machine that asks would write it. */
   now: z.string().nullable(),
@@ -38,9 +41,14 @@ function checked(path: string, destinations: DestinationRow[], found: DeliveredF
     if (file)
       return { path, state: isOld(file) ? "replaced" : "there", destination: destination.name, now: null };
   }
-  const [file] = found;
+  const below = relativeTail(path);
+  const named = below === undefined ? undefined : found.find(({ path }) => endsWith(path, below));
+  const file = named ?? found[0];
   const destination = destinations.find(({ id }) => id === file?.destination);
   if (!file || !destination) return { path, state: "unknown", destination: null, now: null };
+  // What is named from where its scene lies is there if its end is.
+  if (named)
+    return { path, state: isOld(file) ? "replaced" : "there", destination: destination.name, now: null };
   return {
     path,
     state: "moved",
@@ -49,11 +57,21 @@ function checked(path: string, destinations: DestinationRow[], found: DeliveredF
   };
 }
 
+/** What a path names from somewhere that is not said, without the way up; nothing where it begins at a root, or is a mere name. */
+function relativeTail(path: string): string | undefined {
+  const plain = path.trim().replaceAll("\\", "/");
+  if (/^(?:\/|[a-z]:|[a-z][a-z0-9+.-]*:\/\/|file:)/i.test(plain)) return undefined;
+  const parts = plain.split("/").filter((part) => part !== "" && part !== "." && part !== "..");
+  return parts.length > 1 ? parts.join("/") : undefined;
+}
+
+const endsWith = (path: string, tail: string) => `/${path}`.toLowerCase().endsWith(`/${tail.toLowerCase()}`);
+
 const isOld = ({ revision, newest }: DeliveredFile) =>
   revision !== null && newest !== null && newest > revision;
 
 /** As a machine that writes such paths sees the place; else from the folder of the destination on. */
-function writtenAs(like: string, { folder, paths }: DestinationRow, inside: string): string {
+export function writtenAs(like: string, { folder, paths }: DestinationRow, inside: string): string {
   const isBackward = like.includes("\\") || /^[A-Za-z]:/.test(like);
   const seen =
     paths.find(({ path }) => (path.includes("\\") || /^[A-Za-z]:/.test(path)) === isBackward) ?? paths[0];

@@ -1,4 +1,7 @@
+import { copyFile, mkdir } from "node:fs/promises";
+import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import { runQueued } from "#server/testing/runQueued";
 import { openTestStudio, picture, takeIn, type TestStudio } from "#server/testing/testStudio";
 import type { CheckedLink } from "#server/links/checkLinks";
 
@@ -74,6 +77,66 @@ describe("links", () => {
     expect((await studio.api("POST", "/links/check", { paths: many })).status).toBe(422);
     const [{ path }] = await check("x".repeat(1000));
     expect(path).toHaveLength(1000);
+  });
+});
+
+describe("a list of links", () => {
+  const handIn = (name: string, text: string) =>
+    studio.api("POST", `/links/lists?name=${encodeURIComponent(name)}`, Buffer.from(text));
+
+  test("is looked for by the worker, and comes back as a table of old and new paths", async () => {
+    const name = file.replace(/^.*\//, "");
+    const own = { name: "=oak.png", inside: "copies/renamed.png" };
+    const { settings } = await import("#server/settings");
+    const root = join(settings().destinationsFolder, "share");
+    await mkdir(join(root, "copies"), { recursive: true });
+    await copyFile(join(root, file), join(root, own.inside));
+    const asked = await handIn(
+      "hall.csv",
+      [
+        `S:\\Textures\\${file}`,
+        `D:\\old\\${name}`,
+        `/Volumes/textures/${own.inside}`,
+        own.name,
+        `../${file}`,
+      ].join("\n"),
+    );
+    expect(asked).toMatchObject({ status: 202, json: { state: "reading", name: "hall.csv" } });
+    await (await import("#server/links/list")).runLinkList(asked.json.id);
+    const { json } = await studio.api("GET", `/links/lists/${asked.json.id}`);
+    expect(json).toMatchObject({ state: "done", found: 5, lookedAt: 5, leftOut: 0 });
+    // A revision ago: the test before has changed the material.
+    expect(json.counts).toEqual({ replaced: 2, moved: 2, unknown: 1 });
+    const { fileStore } = await import("#server/store/store");
+    const table = (await fileStore().read(json.result)).toString("utf8").split("\r\n");
+    expect(table[0]).toBe("\uFEFFpath,state,destination,now");
+    expect(table).toContain(`/Volumes/textures/${own.inside},moved,Share,/Volumes/textures/${file}`);
+    expect(table).toContain("'=oak.png,unknown,,");
+    expect(table).toContain(`../${file},replaced,Share,`);
+    expect((await studio.api("GET", "/links/lists")).json.items[0].id).toBe(json.id);
+  });
+
+  test("that names nothing fails in words, and may be deleted", async () => {
+    const { id } = (await handIn("empty.txt", "\n")).json;
+    await runQueued();
+    const { json } = await studio.api("GET", `/links/lists/${id}`);
+    expect([json.state, json.failure]).toEqual([
+      "failed",
+      "The list cannot be checked: It names no files. A list has one path a line, or cells with paths in a table.",
+    ]);
+    expect((await studio.api("DELETE", `/links/lists/${id}`)).status).toBe(200);
+    expect((await studio.api("GET", `/links/lists/${id}`)).status).toBe(404);
+    expect((await studio.api("DELETE", `/links/lists/${id}`)).status).toBe(404);
+  });
+
+  test("is refused without a name or content, and counts against what one person may hand in a day", async () => {
+    expect((await handIn("", "x")).status).toBe(422);
+    expect((await handIn("a.txt", "")).status).toBe(400);
+    const { bytesOfDay } = await import("#server/intake/receiving/sql");
+    const { database } = await import("#server/db/database");
+    const before = await bytesOfDay(database(), studio.person.id);
+    await handIn("a.txt", "x".repeat(500));
+    expect((await bytesOfDay(database(), studio.person.id)) - before).toBe(500);
   });
 });
 

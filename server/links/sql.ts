@@ -26,3 +26,12 @@ export const findDeliveredFiles = (db: Db, names: string[]): Promise<DeliveredFi
       ORDER BY f.destination, f.path`,
     [names],
   );
+
+/** What lies at the destinations with one of these contents. */
+export const findDeliveredHashes = (db: Db, hashes: string[]) =>
+  rows(
+    db,
+    deliveredSchema.pick({ destination: true, path: true, sha256: true }),
+    "SELECT destination, path, sha256 FROM destination_files WHERE sha256 = ANY ($1) ORDER BY destination, path",
+    [hashes],
+  );

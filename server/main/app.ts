@@ -146,6 +146,8 @@ function securityHeaders() {
     contentSecurityPolicy: false,
     strictTransportSecurity: settings().secureCookies,
     crossOriginEmbedderPolicy: false,
+    // Without a referrer a form that is sent before our scripts have come says of its origin that it is none, and is refused below.
+    referrerPolicy: { policy: "same-origin" },
   });
   return (request: Request, response: Response, next: NextFunction): void => {
     const own = `'self' 'nonce-${response.locals.nonce as string}'`;

@@ -2,6 +2,9 @@ import { randomUUID } from "node:crypto";
 import { z } from "zod";
 import { MAP_CHANNELS } from "#core/roles/channel";
 import { database, onceDatabaseAnswers, untilDatabase } from "#server/db/database";
+import { keepUpToDate } from "#server/delivery/keepUpToDate";
+import { failCheck, runCheck } from "#server/destination/check";
+import { failLinkList, runLinkList } from "#server/links/list";
 import { setIntakeState } from "#server/intake/writes";
 import { failDelivery, runDelivery } from "#server/delivery/run";
 import { announce } from "#server/events/events";
@@ -76,6 +79,20 @@ const WORK = {
   "draw-picture": work(z.object({ recipe: z.string(), asked: z.string() }), {
     run: ({ recipe, asked }) => drawAsked(recipe, asked),
     isHopeless: named("Refusal"),
+  }),
+  "check-destination": work(subject("check"), {
+    run: ({ check }) => runCheck(check),
+    giveUp: ({ check }, reason) => failCheck(check, reason),
+    isHopeless: named("Refusal"),
+  }),
+  "check-links": work(subject("list"), {
+    what: "The list cannot be checked",
+    run: ({ list }) => runLinkList(list),
+    giveUp: ({ list }, reason) => failLinkList(list, reason),
+    isHopeless: (error) => isSaid(error) || isDiskFull(error),
+  }),
+  "keep-up-to-date": work(subject("project"), {
+    run: ({ project }) => keepUpToDate(project),
   }),
   "fetch-products": work(subject("intake"), {
     what: "The fetch failed",

@@ -11,6 +11,7 @@ import { noteJobTime } from "#server/jobs/queries";
 import { closePool, poolState } from "#server/pool/pool";
 import { endAbandoned } from "#server/intake/receiving/abandoned";
 import { lookIntoDropFolder, type Seen } from "#server/intake/receiving/dropFolder";
+import { readForgotten } from "#server/intake/stages/lanes";
 import { askToReadAnew } from "#server/images/readAnew";
 import { log } from "#server/log";
 import { settings } from "#server/settings";
@@ -38,12 +39,14 @@ async function main(): Promise<void> {
   let runners = await onceDatabaseAnswers(() => takeJobs(events));
   await onceDatabaseAnswers(() => keepAlive([...pools]));
   await onceDatabaseAnswers(() => askToReadAnew(database()));
+  await onceDatabaseAnswers(() => readForgotten(database()));
   const timer = setInterval(() => {
     beat([...pools], () => end(runners)).catch((error: Error) => log.warn({ err: error }, "heartbeat"));
   }, HEARTBEAT_MS);
   const drops = watchDropFolder();
   const tidy = setInterval(() => {
     endAbandoned().catch((error: Error) => log.warn({ err: error }, "intakes that were left lying"));
+    readForgotten(database()).catch((error: Error) => log.warn({ err: error }, "intakes that nobody reads"));
   }, TIDY_MS);
   for (const signal of ["SIGINT", "SIGTERM"] as const)
     process.once(signal, () => {

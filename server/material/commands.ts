@@ -30,6 +30,7 @@ import { checkWear, listWearers } from "#server/material/wear";
 import { listProfiles } from "#server/profile/sql";
 import type { Person } from "#server/auth/person";
 import { announce } from "#server/events/events";
+import { overtaken } from "#server/jobs/overtaken";
 import { badField, notFound, Problem } from "#server/problem";
 
 export interface NewPlainMaterial {
@@ -358,8 +359,11 @@ export async function handOnRepeat(from: string, to: string[], person: Person): 
 }
 
 export async function deleteMaterial(id: string, deleted: boolean): Promise<void> {
-  if (!(await markDeleted(database(), id, deleted))) throw notFound("material");
-  await announce(database(), { topic: "library", id });
+  await inTransaction(async (db) => {
+    if (!(await markDeleted(db, id, deleted))) throw notFound("material");
+    await overtaken(db);
+    await announce(db, { topic: "library", id });
+  });
 }
 
 interface Change {

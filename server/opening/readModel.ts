@@ -2,6 +2,7 @@ import { readFile } from "node:fs/promises";
 import { Readable } from "node:stream";
 import type { ModelMaterial, ModelReading } from "#core/formats/modelMaterial";
 import { readGltf } from "#core/formats/readGltf";
+import { readIfc } from "#core/formats/readIfc";
 import { readMaterialX } from "#core/formats/readMaterialX";
 import { readObj } from "#core/formats/readObj";
 import { readUsda } from "#core/formats/readUsda";
@@ -65,6 +66,7 @@ async function readAny({ file, path, beside }: ModelTask): Promise<ModelReading>
   const text = await readFile(path, "utf8");
   if (/\.mtlx$/i.test(file)) return readMaterialX(file, text);
   if (/\.usda$/i.test(file)) return readUsda(file, text);
+  if (/\.ifc$/i.test(file)) return readIfc(file, text);
   return readObj(file, text, textOf);
 }
 

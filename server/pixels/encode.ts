@@ -2,6 +2,7 @@ import sharp, { type Sharp } from "sharp";
 import { imageFormat, type ImageFormat } from "#core/convert/imageFormats";
 import type { PlannedFile } from "#core/convert/materialPlan";
 import type { Raster } from "#core/raster/raster";
+import { writeExr } from "#server/pixels/writeExr";
 
 /** libvips over an image in memory, at its own bit depth. */
 export function fromRaster(raster: Raster): Sharp {
@@ -12,7 +13,7 @@ export function fromRaster(raster: Raster): Sharp {
 }
 
 /** The image as a file in memory. 16 bits are kept in PNG and TIFF; JPEG takes 8 only, without a thinner grid for colour. */
-export const encode = async (raster: Raster, format: ImageFormat): Promise<Buffer> =>
+export const encode = async (raster: Raster, format: ScreenFormat): Promise<Buffer> =>
   encoder(raster, format).toBuffer();
 
 /** The same, written to a path as it is made: a file of hundreds of megabytes is never held whole. A profile changes no pixel of 8 bits. */
@@ -22,19 +23,23 @@ export async function encodeTo(
   format: ImageFormat,
   tag: PlannedFile["tag"],
 ): Promise<void> {
+  if (format === "exr") return writeExr(path, raster);
   const image = encoder(raster, format);
   await (tag === "icc" ? image.withIccProfile("srgb") : image).toFile(path);
 }
 
+/** Those that libvips writes. */
+type ScreenFormat = Exclude<ImageFormat, "exr">;
+
 /** How each format is written. */
-const ENCODERS: Record<ImageFormat, (image: Sharp) => Sharp> = {
+const ENCODERS: Record<ScreenFormat, (image: Sharp) => Sharp> = {
   png: (image) => image.png({ compressionLevel: 6 }),
   tiff: (image) => image.tiff({ compression: "deflate", predictor: "horizontal" }),
   webp: (image) => image.webp({ lossless: true }),
   jpeg: (image) => image.jpeg({ quality: 94, chromaSubsampling: "4:4:4" }),
 };
 
-function encoder(raster: Raster, format: ImageFormat): Sharp {
+function encoder(raster: Raster, format: ScreenFormat): Sharp {
   if (!imageFormat(format).bitDepths.includes(raster.bitDepth))
     throw new RangeError(`A ${format} file does not hold ${raster.bitDepth} bits.`);
   return ENCODERS[format](fromRaster(raster));

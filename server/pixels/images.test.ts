@@ -4,9 +4,10 @@ import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import sharp from "sharp";
 import { invert } from "#core/convert/kernels/invert";
-import { createRaster, type Raster } from "#core/raster/raster";
+import { seededRandom } from "#core/pattern/random";
+import { createRaster, maxValue, type Raster } from "#core/raster/raster";
 import { decode } from "#server/pixels/decode";
-import { encode } from "#server/pixels/encode";
+import { encode, encodeTo } from "#server/pixels/encode";
 import { study } from "#server/pixels/study";
 import { makePreviews, previewParts } from "#server/pixels/previews";
 import { alphaContent } from "#server/pixels/alphaContent";
@@ -70,6 +71,33 @@ describe("decode and encode", () => {
         bitDepth,
         mediaType: `image/${format}`,
       });
+    },
+  );
+
+  test.each([
+    [1, 16],
+    [2, 16],
+    [3, 16],
+    [4, 16],
+    [3, 8],
+  ] as const)(
+    "writes OpenEXR of %i channels from %i bits, which another reader takes for the same numbers",
+    async (channels, bitDepth) => {
+      const random = seededRandom(channels);
+      const raster = createRaster(37, 35, channels, bitDepth);
+      // The upper half packs well, the lower one not at all.
+      for (let i = 0; i < raster.data.length; i++)
+        raster.data[i] = i < raster.data.length / 2 ? i % 251 : Math.floor(random() * (maxValue(raster) + 1));
+      const path = join(folder, `written-${channels}-${bitDepth}.exr`);
+      await encodeTo(path, raster, "exr", "none");
+      const found = await study({ path, mebibytes: 4096 });
+      expect(found).toMatchObject({ format: "exr", width: 37, height: 35 });
+      const back = await decode(path, "exr", "data");
+      const scale = 65535 / maxValue(raster);
+      // A grey with a fourth channel is read as its grey.
+      const kept = channels === 2 ? [...raster.data].filter((_, at) => at % 2 === 0) : [...raster.data];
+      expect([...back.data]).toEqual(kept.map((value) => Math.round(value * scale)));
+      await expect(encodeTo(path, raster, "exr", "none")).rejects.toThrow(/EEXIST/);
     },
   );
 

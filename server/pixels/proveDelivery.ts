@@ -4,6 +4,11 @@ import { join } from "node:path";
 import { unzipSync } from "fflate";
 import type { Profile } from "#core/convert/profile";
 import { heightAmplitude } from "#core/finish/finish";
+import type { ModelReading } from "#core/formats/modelMaterial";
+import { readIfc } from "#core/formats/readIfc";
+import { readMaterialX } from "#core/formats/readMaterialX";
+import { readObj } from "#core/formats/readObj";
+import { readUsda } from "#core/formats/readUsda";
 import type { Repeat } from "#core/length/repeat";
 import { detailLevel } from "#core/picture/detail";
 import { roleTexture } from "#core/picture/roleTexture";
@@ -11,14 +16,21 @@ import type { DrawnMaterial, Textures } from "#core/picture/surfaceReader";
 import { imageCause, reductionCause, type ExpectedImage } from "#core/proof/imageCause";
 import { prove, PROOF_LIMIT, type Proof } from "#core/proof/prove";
 import { readGlbPackage } from "#core/proof/readGlbPackage";
-import { isColorInput, readPackage, UNKNOWN_SIZE } from "#core/proof/readPackage";
+import { readDocument } from "#core/proof/readDocument";
+import { isColorInput, readPackage, UNKNOWN_SIZE, type Place } from "#core/proof/readPackage";
 import { SCENES, sceneView } from "#core/proof/scenes";
 import type { Raster } from "#core/raster/raster";
 import type { Role } from "#core/roles/roles";
+import { Refusal } from "#core/text/refusal";
 import { extractChannel } from "#core/convert/kernels/channels";
 import { decode } from "#server/pixels/decode";
 import { drawnMaterial, type MaterialTask } from "#server/pixels/drawPicture";
 import { encode } from "#server/pixels/encode";
+
+interface Wired {
+  /** The inputs whose images the document has a place for. */
+  wired: string[];
+}
 
 export interface ProveTask {
   material: MaterialTask;
@@ -29,12 +41,18 @@ export interface ProveTask {
         files: { slot: string; path: string; format: string }[];
         settings: Record<string, string | number | boolean>;
       }
-    | {
+    | ({
+        kind: "document";
+        /** Its parts, by their ending. */
+        parts: { extension: string; path: string }[];
+        files: { slot: string; name: string; path: string; format: string }[];
+      } & Wired)
+    | ({
+        /** A document with its images in one archive. */
         kind: "package";
         path: string;
         files: { slot: string; name: string; format: string }[];
-        settings: Record<string, string | number | boolean>;
-      }
+      } & Wired)
     | { kind: "glb"; path: string };
   expected: ExpectedImage[];
   /** What the plan said that the renderer cannot take, in words. */
@@ -67,19 +85,82 @@ async function seenIn(
 ): Promise<{ seen: DrawnMaterial; problems: string[] }> {
   if (delivered.kind === "images") return seenInImages(profile, delivered, expected, place);
   if (delivered.kind === "glb") return { seen: await seenInGlb(delivered.path, place), problems: [] };
+  if (delivered.kind === "document") return seenInDocument(profile, delivered, expected, place);
   const inside = unzipSync(new Uint8Array(await readFile(delivered.path)));
   return inFolder(async (folder) => {
-    const files: { slot: string; path: string; format: string }[] = [];
-    for (const { slot, name, format } of delivered.files) {
-      // One that the package has no place for was left out, which the plan said.
-      if (!inside[name]) continue;
-      const path = join(folder, `${files.length}`);
+    const put = async (name: string) => {
+      const path = join(folder, name.replaceAll(/[^\w.-]/g, "_"));
       await writeFile(path, inside[name]);
-      files.push({ slot, path, format });
-    }
-    const there = expected.filter(({ slot }) => files.some((file) => file.slot === slot));
-    return seenInImages(profile, { kind: "images", files, settings: delivered.settings }, there, place);
+      return path;
+    };
+    const files = delivered.files.filter(({ name }) => inside[name]);
+    const layer = Object.keys(inside).find((name) => name.endsWith(".usda"));
+    const opened: Extract<ProveTask["delivered"], { kind: "document" }> = {
+      kind: "document",
+      parts: layer === undefined ? [] : [{ extension: "usda", path: await put(layer) }],
+      files: await Promise.all(files.map(async (file) => ({ ...file, path: await put(file.name) }))),
+      wired: delivered.wired,
+    };
+    return seenInDocument(profile, opened, expected, place);
   });
+}
+
+/** What the material file wires up, read by what takes such files in. */
+async function seenInDocument(
+  profile: Profile,
+  { parts, files, wired }: Extract<ProveTask["delivered"], { kind: "document" }>,
+  expected: ExpectedImage[],
+  place: Place,
+) {
+  const problems: string[] = [];
+  const textOf = async (extension: string) => {
+    const part = parts.find((one) => one.extension === extension);
+    return part && readFile(part.path, "utf8");
+  };
+  const { materials, problems: said } = await materialsIn(textOf);
+  const [material] = materials;
+  if (!material) throw new Refusal(`There is no material in the file that was delivered. ${said.join(" ")}`);
+  const named = new Set(material.maps.map(({ image }) => ("path" in image ? image.path : image.name)));
+  for (const one of expected) {
+    const file = files.find(({ slot }) => slot === one.slot);
+    if (!file && wired.includes(one.slot)) problems.push(imageCause(one, undefined)!);
+    else if (file && wired.includes(one.slot) && !named.has(file.name))
+      problems.push(`The material file does not use the image for ${one.slot}.`);
+  }
+  // An image may be of several roles, and of the kind of each.
+  const decoded = new Map<string, Promise<Raster>>();
+  const imageOf = async (name: string, isColor: boolean) => {
+    const file = files.find((one) => one.name === name);
+    if (!file) {
+      problems.push(`The material file names an image that was not delivered (${name.slice(0, 80)}).`);
+      return undefined;
+    }
+    const key = `${name} ${isColor}`;
+    const known = decoded.get(key);
+    if (known) return known;
+    const reading = decode(file.path, file.format, isColor ? "color" : "data");
+    decoded.set(key, reading);
+    const wanted = expected.find(({ slot }) => slot === file.slot);
+    const problem = wanted && imageCause(wanted, await reading);
+    if (problem && !problems.includes(problem)) problems.push(problem);
+    return reading;
+  };
+  return { seen: await readDocument(profile, material, imageOf, place), problems };
+}
+
+async function materialsIn(
+  textOf: (extension: string) => Promise<string | undefined>,
+): Promise<ModelReading> {
+  const materialX = await textOf("mtlx");
+  if (materialX !== undefined) return readMaterialX("material.mtlx", materialX);
+  const layer = await textOf("usda");
+  if (layer !== undefined) return readUsda("material.usda", layer);
+  const ifc = await textOf("ifc");
+  if (ifc !== undefined) return readIfc("material.ifc", ifc);
+  const model = await textOf("obj");
+  return model === undefined
+    ? { materials: [], problems: [] }
+    : readObj("material.obj", model, () => textOf("mtl"));
 }
 
 /** Work with a folder that is there for as long. */
@@ -101,11 +182,6 @@ function otherCauses({ notCarried, withoutPlace, expected }: ProveTask): string[
     ...(reduced === undefined ? [] : [reduced]),
   ];
   return found.length > 0 ? found : ["No single mistake explains it."];
-}
-
-interface Place {
-  reduce(raster: Raster, size: { width: number; height: number }): number;
-  wraps: boolean;
 }
 
 async function seenInImages(

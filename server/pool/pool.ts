@@ -43,6 +43,7 @@ const NAMES = [
   "readModel",
   "readSheet",
   "readLicenceFile",
+  "findLinks",
 ] as const satisfies (keyof Tasks)[];
 
 /** The tasks of `poolTasks`, each in a process of its own with hard limits. */

@@ -33,6 +33,7 @@ export { study } from "#server/pixels/study";
 export { readLicenceFile } from "#server/opening/readLicenceFile";
 export { readModel } from "#server/opening/readModel";
 export { readSheet } from "#server/opening/readSheet";
+export { findLinks } from "#server/opening/findLinks";
 export { unzip } from "#server/opening/unzip";
 
 export interface PreviewTask {

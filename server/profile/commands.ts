@@ -8,6 +8,7 @@ import { database, inTransaction, type Db } from "#server/db/database";
 import { announce } from "#server/events/events";
 import { log } from "#server/log";
 import { badField, conflict, notFound } from "#server/problem";
+import { overtaken } from "#server/jobs/overtaken";
 import {
   findProfile,
   insertProfile,
@@ -93,6 +94,7 @@ export async function changeProfile(given: Profile, expected: number, person: Pe
     if (isDeepStrictEqual(profile, before.profile)) return before;
     const revision = before.revision + 1;
     await updateProfile(db, profile, revision, person.id);
+    await overtaken(db);
     await announce(db, { topic: "library", id: profile.id });
     return { ...before, profile, revision };
   });

@@ -4,6 +4,7 @@ import { type Db, oneRow, violates, rows } from "#server/db/database";
 import { type MemberChange, changeMembers } from "#server/db/members";
 import { projectMaterialIds } from "#server/material/members";
 import { conflict } from "#server/problem";
+import { overtaken } from "#server/jobs/overtaken";
 
 export async function insertProject(
   db: Db,
@@ -85,6 +86,7 @@ export async function settleRevisions(db: Db, project: string): Promise<void> {
     `DELETE FROM project_revisions WHERE project = $1 AND material NOT IN (${projectMaterialIds("$1")})`,
     [project],
   );
+  await overtaken(db, project);
 }
 
 /** The projects that take a collection, directly or through one around it. */
@@ -108,4 +110,5 @@ export async function updateRevisions(db: Db, project: string, materials: string
       WHERE pr.project = $1 AND pr.material = ANY($2::uuid[]) AND m.id = pr.material`,
     [project, materials],
   );
+  await overtaken(db, project);
 }

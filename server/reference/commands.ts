@@ -10,7 +10,8 @@ import { addJob } from "#server/jobs/queue";
 import { mustFindMaterial } from "#server/material/queries";
 import { listProfiles } from "#server/profile/sql";
 import { badField, conflict, notFound } from "#server/problem";
-import { receivePicture } from "#server/reference/receive";
+import { receiveBody } from "#server/http/receiveBody";
+import { MOST_PICTURE_BYTES } from "#server/http/bodies";
 import {
   countReferences,
   deleteReference,
@@ -43,7 +44,7 @@ export async function handInReference(
   if ((await countReferences(database(), material)) >= MOST_REFERENCES)
     throw conflict(`A material has up to ${MOST_REFERENCES} pictures beside it. Remove one first.`);
   await checkDayLimit(person.id, Number(request.headers["content-length"] ?? 0));
-  const kept = await receivePicture(request);
+  const kept = await receiveBody(request, { most: MOST_PICTURE_BYTES, what: "A picture" });
   const id = await inTransaction(async (db) => {
     await insertFile(db, { ...kept, mediaType: "application/octet-stream" });
     const made = await insertReference(db, {

@@ -82,6 +82,17 @@ describe("a delivery is proved from its files", () => {
     60_000,
   );
 
+  test.each(["materialx-openpbr", "openusd", "obj-mtl", "ifc-4"])(
+    "as who opens its material file sees it: %s",
+    async (profile) => {
+      const { causes, meanDeltaE } = proofOf(await deliver({ profiles: [profile] }));
+      // How deep a height is, only the first two say.
+      expect(causes.filter((cause) => !/height/.test(cause))).toEqual([]);
+      if (profile === "materialx-openpbr" || profile === "openusd") expect(meanDeltaE).toBeLessThan(0.5);
+    },
+    60_000,
+  );
+
   test("also where its images lie inside a package", async () => {
     const own = (await studio.api("POST", "/profiles", { from: "openusd", name: "Packages" })).json;
     const { revision, shipped: _, retired: __, ...profile } = own;

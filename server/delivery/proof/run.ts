@@ -2,7 +2,7 @@ import { createHash } from "node:crypto";
 import { Readable } from "node:stream";
 import pMap from "p-map";
 import { z } from "zod";
-import type { MaterialPlan, PlannedFile } from "#core/convert/materialPlan";
+import { containerImage, type MaterialPlan, type PlannedFile } from "#core/convert/materialPlan";
 import type { Profile } from "#core/convert/profile";
 import { changedFinish } from "#core/finish/finish";
 import { containerKind } from "#core/formats/containers";
@@ -15,6 +15,7 @@ import { announce } from "#server/events/events";
 import { findImage } from "#server/images/queries";
 import { findMaterial, type MaterialRow } from "#server/material/queries";
 import { drawnOf } from "#server/picture/pictureOf";
+import type { ProveTask } from "#server/pixels/proveDelivery";
 import { pool } from "#server/pool/pool";
 import { findProfileRevision } from "#server/profile/sql";
 import {
@@ -34,7 +35,7 @@ import { addJob } from "#server/jobs/queue";
 const TURN_MS = 15_000;
 
 /** Raised whenever the same files would be proved otherwise: a changed model, reader, scene or limit. */
-const VERSION = 4;
+const VERSION = 5;
 
 /**
  * Proves what a delivery made, one material after the other, from its files; what was proved before is not proved again, so a run that was
@@ -141,21 +142,7 @@ async function provedOf(plan: MaterialPlan, made: AccountMaterial, profile: Prof
       expected: plan.files.map(expectedOf),
       notCarried: plan.notCarried,
       withoutPlace,
-      delivered:
-        plan.container && isInside(plan)
-          ? plan.container.kind === "glb"
-            ? { kind: "glb", path: pathOf(files[0].sha256) }
-            : {
-                kind: "package",
-                path: pathOf(files[0].sha256),
-                files: plan.files.map(({ slot, path, format }) => ({ slot, name: nameIn(path), format })),
-                settings: plan.settings,
-              }
-          : {
-              kind: "images",
-              files: files.map(({ slot, sha256, format }) => ({ slot, path: pathOf(sha256), format })),
-              settings: plan.settings,
-            },
+      delivered: deliveredOf(plan, files, pathOf),
     });
   });
   const kept = await fileStore().keep(Readable.from([Buffer.from(sheet)]));
@@ -177,20 +164,51 @@ async function findProved(recipe: string) {
   return (await fileStore().has(proved.sheet)) ? proved : undefined;
 }
 
-const isInside = ({ container }: MaterialPlan) =>
-  container !== null && containerKind(container.kind).images === "inside";
-
 const nameIn = (path: string) => path.replace(/^.*\//, "");
 
-/** What was delivered, by the inputs that it is for. */
-function filesOf(plan: MaterialPlan, { files }: AccountMaterial) {
-  if (plan.container && isInside(plan))
-    return [{ slot: "", sha256: files[0].sha256, format: plan.container.kind as string }];
-  return plan.files.map(({ path, slot, format }) => ({
-    slot,
-    format: format as string,
-    sha256: files.find((file) => file.path === path)!.sha256,
-  }));
+/** A file of a delivery: an image by the input that it is for, or a part of the material file. */
+interface ProvedFile {
+  slot: string | null;
+  name: string;
+  sha256: string;
+  format: string;
+}
+
+function filesOf(plan: MaterialPlan, { files }: AccountMaterial): ProvedFile[] {
+  const images = plan.files.map(({ path, slot, format }) => ({ path, slot, format: format as string }));
+  return files.map(({ path, sha256 }) => {
+    const image = images.find((one) => one.path === path);
+    return {
+      slot: image?.slot ?? null,
+      name: nameIn(path),
+      sha256,
+      format: image?.format ?? path.replace(/^.*\./, ""),
+    };
+  });
+}
+
+function deliveredOf(
+  plan: MaterialPlan,
+  files: ProvedFile[],
+  pathOf: (sha256: string) => string,
+): ProveTask["delivered"] {
+  const images = files.flatMap(({ slot, name, sha256, format }) =>
+    slot === null ? [] : [{ slot, name, format, path: pathOf(sha256) }],
+  );
+  if (!plan.container) return { kind: "images", files: images, settings: plan.settings };
+  const kind = containerKind(plan.container.kind);
+  const parts = files
+    .filter(({ slot }) => slot === null)
+    .map(({ format, sha256 }) => ({ extension: format, path: pathOf(sha256) }));
+  if (plan.container.kind === "glb") return { kind: "glb", path: parts[0].path };
+  const wired = plan.files.filter((file) => kind.takes(containerImage(file))).map(({ slot }) => slot);
+  if (kind.images === "beside") return { kind: "document", parts, files: images, wired };
+  return {
+    kind: "package",
+    path: parts[0].path,
+    files: plan.files.map(({ slot, path, format }) => ({ slot, name: nameIn(path), format })),
+    wired,
+  };
 }
 
 function expectedOf({ slot, width, height, bitDepth, image }: PlannedFile): ExpectedImage {

@@ -237,8 +237,22 @@ test("every call, answered well, answers as openapi.json says", async () => {
   expect((await ask("GET", `/deliveries/${delivery}`)).state).toBe("done");
   expect((await ask("GET", "/deliveries/out-of-date")).items).toEqual([]);
   expect((await ask("POST", "/deliveries/bring-up-to-date")).items).toEqual([]);
+  await ask("PUT", `/projects/${project}/destinations`, { destinations: [share.id] });
+  expect((await ask("GET", `/projects/${project}/destinations`)).items[0].isKept).toBe(true);
+  await ask("PUT", `/projects/${project}/destinations`, { destinations: [] });
   const links = { paths: ["S:\\Textures\\none.png"] };
   expect((await ask("POST", "/links/check", links)).items).toMatchObject([{ state: "unknown" }]);
+  const list = await ask("POST", "/links/lists?name=hall.txt", Buffer.from("S:\\Textures\\none.png"));
+  await runQueued();
+  expect(await ask("GET", `/links/lists/${list.id}`)).toMatchObject({
+    state: "done",
+    counts: { unknown: 1 },
+  });
+  expect((await ask("GET", "/links/lists")).items).toHaveLength(1);
+  await ask("DELETE", `/links/lists/${list.id}`);
+  await ask("POST", `/destinations/${share.id}/check`, {});
+  await runQueued();
+  expect((await ask("GET", `/destinations/${share.id}/check`)).state).toBe("done");
   expect((await ask("GET", `/deliveries/${delivery}/proofs`)).items.length).toBeGreaterThan(0);
   await (await studio.api("GET", `/deliveries/${delivery}/archive`)).response.arrayBuffer();
   const again = (await ask("POST", `/deliveries/${delivery}/again`)).id;

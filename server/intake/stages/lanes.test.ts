@@ -73,6 +73,54 @@ test("what a lane had taken when it was broken off is given back to it, and noth
   expect((await intake(id)).candidates).toHaveLength(3);
 });
 
+test("a step is taken alone, however the database goes about it", async () => {
+  const { database, inTransaction } = await import("#server/db/database");
+  const { takeStep } = await import("#server/intake/stages/steps");
+  // As it was once seen: of a table that was empty when it was looked at last, rows are looked up one by one.
+  await database().query("DELETE FROM intake_steps");
+  await database().query("ANALYZE intake_steps");
+  const id = await handIn(6);
+  await readUntilStage(id, "study");
+  const taken = await inTransaction(async (db) => {
+    for (const way of ["indexscan", "bitmapscan", "hashjoin", "mergejoin"])
+      await db.query(`SET LOCAL enable_${way} = off`);
+    const step = await takeStep(db, id, "study", 0);
+    const { rows } = await db.query("SELECT position FROM intake_steps WHERE intake = $1 AND lane = 0", [id]);
+    return { step: step?.position, rows: rows.map(({ position }: { position: number }) => position) };
+  });
+  expect(taken).toEqual({ step: 0, rows: [0] });
+  while (await readOn(id, 0));
+  expect((await intake(id)).state).toBe("review");
+});
+
+test("one lane too many goes on until another one is sure to come; one that has none is given one", async () => {
+  const { database } = await import("#server/db/database");
+  const { readForgotten } = await import("#server/intake/stages/lanes");
+  const { addJob, isAnyWaiting } = await import("#server/jobs/queue");
+  const id = await handIn(4);
+  await database().query(
+    "SELECT graphile_worker.remove_job(key) FROM graphile_worker.jobs WHERE key LIKE $1",
+    [`read-intake:${id}:%`],
+  );
+  expect(await laneJobs(id)).toEqual([]);
+  await readForgotten(database());
+  await readForgotten(database());
+  expect(await laneJobs(id)).toEqual(["0"]);
+  const zero = { intake: id, lane: 0 };
+  expect(await isAnyWaiting(database(), "read-intake", [zero])).toBe(true);
+  await database().query(
+    "UPDATE graphile_worker._private_jobs SET locked_at = now(), locked_by = 'somebody' WHERE key = $1",
+    [`read-intake:${id}:0`],
+  );
+  expect(await isAnyWaiting(database(), "read-intake", [zero])).toBe(false);
+  expect(await isAnyWaiting(database(), "read-intake", [])).toBe(false);
+  await addJob(database(), "read-intake", zero);
+  expect(await isAnyWaiting(database(), "read-intake", [zero])).toBe(true);
+  const { runQueued } = await import("#server/testing/runQueued");
+  await runQueued();
+  expect((await intake(id)).state).toBe("review");
+});
+
 /** Unpacks alone: the first step of a reading. */
 async function readUntilStage(id: string, stage: string): Promise<void> {
   const { pool } = await import("#server/pool/pool");

@@ -1,7 +1,7 @@
 import { z } from "zod";
-import { database, type Db, oneRow } from "#server/db/database";
+import { database, type Db, oneRow, rows } from "#server/db/database";
 import { readOn } from "#server/intake/stages/read";
-import { addJob, addJobUnlessThere } from "#server/jobs/queue";
+import { addJob, addJobUnlessThere, isAnyWaiting } from "#server/jobs/queue";
 
 /**
  * Reads an intake for one turn, and queues its lane again behind whatever waits by then: intakes take turns, so that a small one is
@@ -10,9 +10,25 @@ import { addJob, addJobUnlessThere } from "#server/jobs/queue";
 export async function readLane(intake: string, lane: number): Promise<void> {
   if (!(await readOn(intake, lane))) return;
   const lanes = await lanesFor(database(), intake);
-  if (lane < lanes) await addJob(database(), "read-intake", { intake, lane });
-  for (let other = 0; other < lanes; other++)
-    if (other !== lane) await addJobUnlessThere(database(), "read-intake", { intake, lane: other });
+  const wanted = Array.from({ length: lanes }, (_, at) => ({ intake, lane: at }));
+  for (const other of wanted)
+    if (other.lane !== lane) await addJobUnlessThere(database(), "read-intake", other);
+  // One too many goes only where another one is sure to come: one that is worked on may be about to end.
+  if (lane < lanes || !(await isAnyWaiting(database(), "read-intake", wanted)))
+    await addJob(database(), "read-intake", { intake, lane });
+}
+
+/**
+ * Queues a lane for each intake that is being read and has none, as a database that was put back, or an earlier version, may have left it.
+ */
+export async function readForgotten(db: Db): Promise<void> {
+  const forgotten = await rows(
+    db,
+    z.object({ id: z.string() }),
+    `SELECT id FROM intakes i WHERE state = 'reading' AND hold IS DISTINCT FROM 'pause'
+        AND NOT EXISTS (SELECT FROM graphile_worker.jobs WHERE starts_with(key, 'read-intake:' || i.id || ':'))`,
+  );
+  for (const { id } of forgotten) await addJobUnlessThere(db, "read-intake", { intake: id, lane: 0 });
 }
 
 /**

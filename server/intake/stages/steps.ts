@@ -27,16 +27,21 @@ export async function clearSteps(db: Db, intake: string): Promise<void> {
   await db.query("DELETE FROM intake_steps WHERE intake = $1", [intake]);
 }
 
-/** Takes the next step for a lane; undefined where none is left to be taken. */
+/**
+ * Takes the next step for a lane; undefined where none is left to be taken. What is chosen stands in a part of its own: within the condition
+ * of the update it may be chosen once for each row that is looked at, and several be taken of which one is done.
+ */
 export const takeStep = (db: Db, intake: string, stage: Stage, lane: number): Promise<Step | undefined> =>
   oneRow(
     db,
     z.object({ position: z.number(), content: json }),
-    `UPDATE intake_steps SET lane = $3 WHERE (intake, stage, position) IN (
-       SELECT intake, stage, position FROM intake_steps
+    `WITH next AS MATERIALIZED (
+       SELECT position FROM intake_steps
         WHERE intake = $1 AND stage = $2 AND outcome IS NULL AND lane IS NULL
         ORDER BY position LIMIT 1 FOR UPDATE SKIP LOCKED)
-     RETURNING position, content`,
+     UPDATE intake_steps s SET lane = $3 FROM next
+      WHERE s.intake = $1 AND s.stage = $2 AND s.position = next.position
+     RETURNING s.position, s.content`,
     [intake, stage, lane],
   );
 

@@ -1,0 +1,239 @@
+import { beforeAll, describe, expect, test } from "@jest/globals";
+import { carryOut } from "#core/convert/carryOut";
+import { containerImage } from "#core/convert/materialPlan";
+import { planConversion } from "#core/convert/plan";
+import type { Profile } from "#core/convert/profile";
+import { ifc } from "#core/convert/profiles/ifc";
+import { materialX } from "#core/convert/profiles/materialX";
+import { objMtl } from "#core/convert/profiles/objMtl";
+import { openUsd } from "#core/convert/profiles/openUsd";
+import { finishSchema, heightAmplitude } from "#core/finish/finish";
+import type { MaterialState } from "#core/finish/material";
+import { containerKind } from "#core/formats/containers";
+import type { ModelReading } from "#core/formats/modelMaterial";
+import { readIfc } from "#core/formats/readIfc";
+import { readMaterialX } from "#core/formats/readMaterialX";
+import { readObj } from "#core/formats/readObj";
+import { readUsda } from "#core/formats/readUsda";
+import { brick } from "#core/pattern/brick";
+import { renderPattern } from "#core/pattern/patternSet";
+import { detailLevel } from "#core/picture/detail";
+import { roleTexture } from "#core/picture/roleTexture";
+import type { DrawnMaterial, Textures } from "#core/picture/surfaceReader";
+import { likelyCauses } from "#core/proof/causes";
+import { prove, PROOF_LIMIT } from "#core/proof/prove";
+import { readDocument } from "#core/proof/readDocument";
+import { SCENES, sceneView } from "#core/proof/scenes";
+import type { Raster } from "#core/raster/raster";
+import { createRaster } from "#core/raster/raster";
+import type { Role } from "#core/roles/roles";
+
+const SIDE = 128;
+const REPEAT = { width: 900, height: 600 };
+
+/** Bricks whose every third course is of metal. */
+let maps: Partial<Record<Role, Raster>>;
+beforeAll(() => {
+  const { surface, repeat } = brick({
+    seed: 15,
+    brick: { width: 215, height: 65 },
+    joint: 10,
+    across: 4,
+    courses: 8,
+    colors: ["#8a4030", "#a05844"],
+    mortar: "#b8b0a4",
+    recess: 6,
+    roughness: 0.4,
+  });
+  const set = renderPattern(surface, { repeat, widthPx: SIDE, heightPx: SIDE });
+  const metal = createRaster(SIDE, SIDE, 1, 8);
+  metal.data.forEach((_, i) => (metal.data[i] = Math.floor(i / SIDE / 16) % 3 === 0 ? 255 : 0));
+  const { base_color, geometry_normal, height, specular_roughness } = set;
+  maps = { base_color, geometry_normal, height, specular_roughness, base_metalness: metal };
+});
+
+const material = (): MaterialState => ({
+  id: "1",
+  code: "A-1",
+  name: "Bricks",
+  fileName: "bricks",
+  revision: 1,
+  layout: "repeating",
+  repeat: REPEAT,
+  sizeState: "known",
+  finish: finishSchema.parse({ heightAmplitudeMm: 8, coatWeight: 0.6, coatRoughness: 0.1 }),
+  maps: (Object.entries(maps) as [Role, Raster][]).map(([role, { width, height, bitDepth, channels }]) => ({
+    role,
+    sha256: role,
+    channel: "color",
+    fileName: `${role}.png`,
+    normalDirection: role === "geometry_normal" ? "+Y" : null,
+    width,
+    height,
+    bitDepth,
+    channels,
+  })),
+});
+
+const place = {
+  reduce: (raster: Raster, size: { width: number; height: number }) =>
+    2 ** detailLevel(raster, size, sceneView(SCENES[0], REPEAT).mmPerPx),
+  wraps: true,
+};
+
+function truth(): DrawnMaterial {
+  const { finish, repeat } = material();
+  const textures: Textures = {};
+  for (const [role, raster] of Object.entries(maps) as [Role, Raster][]) {
+    const map = { role, channel: "color" as const, normalDirection: "+Y" as const, raster };
+    const [as, texture] = roleTexture(map, { reduce: place.reduce(raster, REPEAT), wraps: true });
+    textures[as] = texture;
+  }
+  return { textures, finish, repeat: repeat!, heightMm: heightAmplitude(finish, repeat).mm };
+}
+
+type Texts = Record<string, string>;
+const READ: Record<string, (texts: Texts) => ModelReading | Promise<ModelReading>> = {
+  materialx: ({ mtlx }) => readMaterialX("a.mtlx", mtlx),
+  usda: ({ usda }) => readUsda("a.usda", usda),
+  mtl: ({ mtl, obj }) => readObj("a.obj", obj, async () => mtl),
+  ifc: ({ ifc: text }) => readIfc("a.ifc", text),
+};
+
+/** Delivered, with a mistake in the document, and read as who opens it sees it. */
+async function opened(profile: Profile, mistake: (text: string) => string): Promise<DrawnMaterial> {
+  const plan = planConversion(material(), profile);
+  const kind = containerKind(plan.container!.kind);
+  const images = new Map<string, Raster>();
+  for (const { path, image } of plan.files)
+    images.set(
+      path.replace(/^.*\//, ""),
+      await carryOut(image, async ({ role }) => ({ ...maps[role]!, data: maps[role]!.data.slice() }), {
+        wrap: true,
+      }),
+    );
+  const { name, fileName, repeat, finish } = plan.material;
+  const files = await kind.write(
+    { name, fileName, repeat, finish, heightMm: heightAmplitude(finish, repeat).mm },
+    plan.files
+      .map((file) => ({
+        ...containerImage(file),
+        fileName: file.path.replace(/^.*\//, ""),
+        format: "png",
+        read: async () => new Uint8Array(),
+      }))
+      .filter((image) => kind.takes(image)),
+  );
+  const texts = Object.fromEntries(
+    files.map(({ extension, bytes }) => [extension, new TextDecoder().decode(bytes)]),
+  );
+  texts[kind.extension] = mistake(texts[kind.extension]);
+  const { materials } = await READ[plan.container!.kind](texts);
+  return readDocument(profile, materials[0], async (file) => images.get(file), place);
+}
+
+const PANELS = SCENES.filter(({ shape, name }) => shape === "panel" && !name.includes("behind"));
+const asItIs = (text: string) => text;
+const PROFILES: [string, Profile][] = [
+  ["MaterialX", materialX],
+  ["OpenUSD", openUsd],
+  ["OBJ with MTL", objMtl],
+  ["IFC 4", ifc],
+];
+
+describe("a material file is read as who opens it sees it", () => {
+  test.each(PROFILES)("%s: a faithful one has its images, values and size", async (_, profile) => {
+    const seen = await opened(profile, asItIs);
+    expect(seen.repeat.width).toBeCloseTo(REPEAT.width, 3);
+    expect(seen.repeat.height).toBeCloseTo(REPEAT.height, 3);
+    const causes = likelyCauses(truth(), seen, REPEAT);
+    // Of a height in MTL and IFC nobody knows how many millimetres it has.
+    expect(causes.filter((cause) => !/height/i.test(cause))).toEqual([]);
+    if (profile !== materialX && profile !== openUsd) return;
+    expect(causes).toEqual([]);
+    expect(seen.finish).toMatchObject({ coatWeight: 0.6, coatRoughness: 0.1, heightMiddle: 0.5 });
+    const { proof } = prove(truth(), seen, REPEAT, PANELS);
+    expect(proof.scenes[proof.worst].mean).toBeLessThan(0.3);
+  });
+
+  const swap = (a: string, b: string) => (text: string) =>
+    text.replaceAll(a, "\0").replaceAll(b, a).replaceAll("\0", b);
+
+  test.each<[string, Profile, (text: string) => string, RegExp]>([
+    [
+      "MaterialX, ten times too large",
+      materialX,
+      (text) => text.replaceAll('value="0.9, 0.6"', 'value="9, 6"'),
+      /^The size is 10 times/,
+    ],
+    [
+      "MaterialX, colours that are said to be linear",
+      materialX,
+      (text) => text.replace(' colorspace="srgb_texture"', ""),
+      /^Colours are read as linear numbers/,
+    ],
+    [
+      "MaterialX, roughness and metalness exchanged",
+      materialX,
+      swap("bricks_roughness", "bricks_metalness"),
+      /^Channels are exchanged: the roughness gets the metalness/,
+    ],
+    [
+      "MaterialX, relief that is wired to nothing",
+      materialX,
+      (text) =>
+        text
+          .replace('name="geometry_normal" type="vector3" nodename="to_normal"', 'name="x" type="vector3"')
+          .replace('name="displacementshader"', 'name="y"'),
+      /^The normal map is missing/,
+    ],
+    [
+      "OpenUSD, width and height exchanged",
+      openUsd,
+      (text) => text.replace(/inputs:scale = \((1\.1\d+), (1\.6\d+)\)/, "inputs:scale = ($2, $1)"),
+      /^Width and height are exchanged/,
+    ],
+    [
+      "OpenUSD, data through a gamma",
+      openUsd,
+      (text) => text.replace(/(_roughness[^}]*sourceColorSpace = )"raw"/, '$1"sRGB"'),
+      /^The roughness went through a gamma/,
+    ],
+    [
+      "OpenUSD, a height of ten times as many millimetres",
+      openUsd,
+      (text) => text.replaceAll("0.008", "0.08").replaceAll("-0.004", "-0.04"),
+      /^The height is 10 times/,
+    ],
+    [
+      "MTL, a size that is a tenth",
+      objMtl,
+      (text) =>
+        text.replaceAll(/-s ([\d.]+) ([\d.]+)/g, (_, u, v) => `-s ${Number(u) * 10} ${Number(v) * 10}`),
+      /^The size is a 10th/,
+    ],
+    [
+      "MTL, a roughness that is not named",
+      objMtl,
+      (text) => text.replace(/map_Pr.*/, ""),
+      /roughness map is missing/,
+    ],
+    [
+      "IFC, the colour in another mode",
+      ifc,
+      (text) => text.replace("'DIFFUSE'", "'SPARKLE'"),
+      /colour map is missing|colours are not/,
+    ],
+  ])("a mistake is found and named: %s", async (_, profile, mistake, expected) => {
+    const right = likelyCauses(truth(), await opened(profile, asItIs), REPEAT);
+    const seen = await opened(profile, (text) => {
+      const mistaken = mistake(text);
+      expect(mistaken).not.toBe(text);
+      return mistaken;
+    });
+    const named = likelyCauses(truth(), seen, REPEAT).filter((cause) => !right.includes(cause));
+    expect(named[0]).toMatch(expected);
+    const { proof } = prove(truth(), seen, REPEAT, PANELS);
+    expect(proof.scenes[proof.worst].mean).toBeGreaterThan(PROOF_LIMIT);
+  });
+});
