@@ -28,7 +28,7 @@ export function HandInList() {
   }
   return (
     <>
-      <Fields.Group controlId={id} className="mb-2">
+      <Fields.Group controlId={id} className="mt-3 mb-2">
         <Fields.Label>
           or hand in a file: a list, a table, or a scene (.txt, .csv, .mtl, .mtlx, .usda, .gltf)
         </Fields.Label>

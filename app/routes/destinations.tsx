@@ -83,7 +83,12 @@ export default function Destinations({ loaderData, actionData: answer }: Route.C
                   <Link to={`/destinations/${id}`}>{name}</Link>
                 </th>
                 <td className="file">{folder}/</td>
-                <td className="file">{paths.map(({ path }) => path).join("   ") || "–"}</td>
+                <td className="file">
+                  {paths.length === 0 && "–"}
+                  {paths.map(({ system, path }) => (
+                    <div key={system}>{path}</div>
+                  ))}
+                </td>
               </tr>
             ))}
           </tbody>
