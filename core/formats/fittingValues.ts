@@ -3,11 +3,36 @@ import { finishSchema, type Finish } from "#core/finish/finish";
 /** Values of a finish as a file says them; of what it does not say, nothing. */
 export type FileValues = Partial<Omit<Finish, "wear">>;
 
-/** What of some values can be values of a finish: what is out of range, or no number at all, is left out. */
+/** What shows nothing without the amount before it. */
+const DEPENDENTS = {
+  coatWeight: ["coatRoughness", "coatIor", "coatColor"],
+  fuzzWeight: ["fuzzColor"],
+  subsurfaceWeight: ["subsurfaceColor"],
+  translucencyWeight: ["translucencyColor"],
+  transmissionWeight: ["transmissionColor", "transmissionDepthMm"],
+  emissionNits: ["emissionColor"],
+} as const satisfies { [K in keyof FileValues]: readonly (keyof FileValues)[] };
+
+/** What changes nothing, and is written by exporters that write all that there is. */
+const NEUTRAL: FileValues = { specularWeight: 1, specularColor: "#ffffff", thinWalled: false };
+
+/**
+ * What of some values can be values of a finish, and says something: what is out of range, or no number at all, is left out, and so is what
+ * changes nothing.
+ */
 export function fittingValues(values: { [K in keyof FileValues]: unknown }): FileValues {
+  const idle = new Set<string>(
+    Object.entries(DEPENDENTS).flatMap(([amount, dependents]) =>
+      values[amount as keyof FileValues] === 0 ? [amount, ...dependents] : [],
+    ),
+  );
   return Object.fromEntries(
     Object.entries(values).filter(
-      ([field, value]) => value !== undefined && finishSchema.safeParse({ [field]: value }).success,
+      ([field, value]) =>
+        value !== undefined &&
+        !idle.has(field) &&
+        NEUTRAL[field as keyof FileValues] !== value &&
+        finishSchema.safeParse({ [field]: value }).success,
     ),
   );
 }

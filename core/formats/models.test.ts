@@ -204,6 +204,28 @@ describe("MaterialX", () => {
     ]);
   });
 
+  test("a surface of which everything is written says only what changes something", () => {
+    const input = (name: string, type: string, value: string) =>
+      `<input name="${name}" type="${type}" value="${value}"/>`;
+    const { materials } = readMaterialX(
+      "x.mtlx",
+      doc(`<standard_surface name="s" type="surfaceshader">
+        ${input("base_color", "color3", "0.2, 0.2, 0.2")}${input("specular", "float", "1")}
+        ${input("specular_color", "color3", "1, 1, 1")}${input("specular_IOR", "float", "1.45")}
+        ${input("coat", "float", "0")}${input("coat_roughness", "float", "0.1")}${input("coat_IOR", "float", "9")}
+        ${input("sheen", "float", "0.5")}${input("sheen_color", "color3", "1, 0, 0")}
+        ${input("emission", "float", "0")}${input("emission_color", "color3", "1, 1, 1")}
+        ${input("transmission", "float", "none")}${input("thin_walled", "boolean", "false")}
+        </standard_surface>`),
+    );
+    expect(materials[0].values).toEqual({
+      color: "#7c7c7c",
+      ior: 1.45,
+      fuzzWeight: 0.5,
+      fuzzColor: "#ff0000",
+    });
+  });
+
   test("a circle ends, entities are refused, and what is no document is said", () => {
     const circle = readMaterialX(
       "x.mtlx",

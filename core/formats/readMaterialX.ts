@@ -277,7 +277,7 @@ function valueOfInput(shader: string, input: string, text: string): FileValues {
   return { [field]: field === "ior" || field === "coatIor" ? numbers[0] : unit(numbers[0]) };
 }
 
-/** What lies in values together: a thin sheet's subsurface is what it lets through, and what emits nothing says no colour. */
+/** What lies in values together: a thin sheet's subsurface is what it lets through. */
 function settled(shader: string, values: FileValues): FileValues {
   const { subsurfaceWeight, subsurfaceColor, ...others } = values;
   const read: FileValues =
@@ -289,9 +289,5 @@ function settled(shader: string, values: FileValues): FileValues {
         }
       : values;
   if (shader === "gltf_pbr" && read.opacityThreshold !== undefined) read.opacityMode = "cut-out";
-  if (read.emissionNits === 0) {
-    delete read.emissionNits;
-    delete read.emissionColor;
-  }
   return read;
 }
