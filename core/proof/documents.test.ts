@@ -1,5 +1,4 @@
 import { beforeAll, describe, expect, test } from "@jest/globals";
-import { carryOut } from "#core/convert/carryOut";
 import { containerImage } from "#core/convert/materialPlan";
 import { planConversion } from "#core/convert/plan";
 import type { Profile } from "#core/convert/profile";
@@ -7,90 +6,34 @@ import { ifc } from "#core/convert/profiles/ifc";
 import { materialX } from "#core/convert/profiles/materialX";
 import { objMtl } from "#core/convert/profiles/objMtl";
 import { openUsd } from "#core/convert/profiles/openUsd";
-import { finishSchema, heightAmplitude } from "#core/finish/finish";
-import type { MaterialState } from "#core/finish/material";
+import { heightAmplitude } from "#core/finish/finish";
 import { containerKind } from "#core/formats/containers";
 import type { ModelReading } from "#core/formats/modelMaterial";
 import { readIfc } from "#core/formats/readIfc";
 import { readMaterialX } from "#core/formats/readMaterialX";
 import { readObj } from "#core/formats/readObj";
 import { readUsda } from "#core/formats/readUsda";
-import { brick } from "#core/pattern/brick";
-import { renderPattern } from "#core/pattern/patternSet";
-import { detailLevel } from "#core/picture/detail";
-import { roleTexture } from "#core/picture/roleTexture";
-import type { DrawnMaterial, Textures } from "#core/picture/surfaceReader";
+import type { DrawnMaterial } from "#core/picture/surfaceReader";
 import { likelyCauses } from "#core/proof/causes";
 import { prove, PROOF_LIMIT } from "#core/proof/prove";
 import { readDocument } from "#core/proof/readDocument";
-import { SCENES, sceneView } from "#core/proof/scenes";
-import type { Raster } from "#core/raster/raster";
+import { SCENES } from "#core/proof/scenes";
+import { bricks, imagesOf, materialOf, place, REPEAT, SIDE, truthOf, type Maps } from "#core/proof/testing";
 import { createRaster } from "#core/raster/raster";
-import type { Role } from "#core/roles/roles";
-
-const SIDE = 128;
-const REPEAT = { width: 900, height: 600 };
 
 /** Bricks whose every third course is of metal. */
-let maps: Partial<Record<Role, Raster>>;
+let maps: Maps;
 beforeAll(() => {
-  const { surface, repeat } = brick({
-    seed: 15,
-    brick: { width: 215, height: 65 },
-    joint: 10,
-    across: 4,
-    courses: 8,
-    colors: ["#8a4030", "#a05844"],
-    mortar: "#b8b0a4",
-    recess: 6,
-    roughness: 0.4,
-  });
-  const set = renderPattern(surface, { repeat, widthPx: SIDE, heightPx: SIDE });
+  const set = bricks(15, ["#8a4030", "#a05844"]);
   const metal = createRaster(SIDE, SIDE, 1, 8);
   metal.data.forEach((_, i) => (metal.data[i] = Math.floor(i / SIDE / 16) % 3 === 0 ? 255 : 0));
   const { base_color, geometry_normal, height, specular_roughness } = set;
   maps = { base_color, geometry_normal, height, specular_roughness, base_metalness: metal };
 });
 
-const material = (): MaterialState => ({
-  id: "1",
-  code: "A-1",
-  name: "Bricks",
-  fileName: "bricks",
-  revision: 1,
-  layout: "repeating",
-  repeat: REPEAT,
-  sizeState: "known",
-  finish: finishSchema.parse({ heightAmplitudeMm: 8, coatWeight: 0.6, coatRoughness: 0.1 }),
-  maps: (Object.entries(maps) as [Role, Raster][]).map(([role, { width, height, bitDepth, channels }]) => ({
-    role,
-    sha256: role,
-    channel: "color",
-    fileName: `${role}.png`,
-    normalDirection: role === "geometry_normal" ? "+Y" : null,
-    width,
-    height,
-    bitDepth,
-    channels,
-  })),
-});
-
-const place = {
-  reduce: (raster: Raster, size: { width: number; height: number }) =>
-    2 ** detailLevel(raster, size, sceneView(SCENES[0], REPEAT).mmPerPx),
-  wraps: true,
-};
-
-function truth(): DrawnMaterial {
-  const { finish, repeat } = material();
-  const textures: Textures = {};
-  for (const [role, raster] of Object.entries(maps) as [Role, Raster][]) {
-    const map = { role, channel: "color" as const, normalDirection: "+Y" as const, raster };
-    const [as, texture] = roleTexture(map, { reduce: place.reduce(raster, REPEAT), wraps: true });
-    textures[as] = texture;
-  }
-  return { textures, finish, repeat: repeat!, heightMm: heightAmplitude(finish, repeat).mm };
-}
+const material = () => materialOf(maps, { coatWeight: 0.6, coatRoughness: 0.1 });
+const truth = () => truthOf(maps, material());
+const nameIn = (path: string) => path.replace(/^.*\//, "");
 
 type Texts = Record<string, string>;
 const READ: Record<string, (texts: Texts) => ModelReading | Promise<ModelReading>> = {
@@ -104,21 +47,14 @@ const READ: Record<string, (texts: Texts) => ModelReading | Promise<ModelReading
 async function opened(profile: Profile, mistake: (text: string) => string): Promise<DrawnMaterial> {
   const plan = planConversion(material(), profile);
   const kind = containerKind(plan.container!.kind);
-  const images = new Map<string, Raster>();
-  for (const { path, image } of plan.files)
-    images.set(
-      path.replace(/^.*\//, ""),
-      await carryOut(image, async ({ role }) => ({ ...maps[role]!, data: maps[role]!.data.slice() }), {
-        wrap: true,
-      }),
-    );
+  const images = await imagesOf(maps, plan, ({ path }) => nameIn(path));
   const { name, fileName, repeat, finish } = plan.material;
   const files = await kind.write(
     { name, fileName, repeat, finish, heightMm: heightAmplitude(finish, repeat).mm },
     plan.files
       .map((file) => ({
         ...containerImage(file),
-        fileName: file.path.replace(/^.*\//, ""),
+        fileName: nameIn(file.path),
         format: "png",
         read: async () => new Uint8Array(),
       }))

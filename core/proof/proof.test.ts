@@ -1,5 +1,4 @@
 import { beforeAll, describe, expect, test } from "@jest/globals";
-import { carryOut } from "#core/convert/carryOut";
 import { flipGreen } from "#core/convert/kernels/flipGreen";
 import { invert } from "#core/convert/kernels/invert";
 import { multiplyOcclusion } from "#core/convert/kernels/multiplyOcclusion";
@@ -8,44 +7,22 @@ import type { Profile } from "#core/convert/profile";
 import { drawingBoard } from "#core/convert/profiles/drawingBoard";
 import { glossPathTracer } from "#core/convert/profiles/glossPathTracer";
 import { packedWalkthrough } from "#core/convert/profiles/packedWalkthrough";
-import { finishSchema, heightAmplitude, type Finish } from "#core/finish/finish";
+import type { Finish } from "#core/finish/finish";
 import type { MaterialState } from "#core/finish/material";
-import { brick } from "#core/pattern/brick";
-import { renderPattern } from "#core/pattern/patternSet";
 import { seededRandom } from "#core/pattern/random";
-import { detailLevel } from "#core/picture/detail";
-import { roleTexture } from "#core/picture/roleTexture";
-import type { DrawnMaterial, Textures } from "#core/picture/surfaceReader";
 import { likelyCauses } from "#core/proof/causes";
 import { imageCause } from "#core/proof/imageCause";
 import { prove, PROOF_LIMIT } from "#core/proof/prove";
 import { readPackage } from "#core/proof/readPackage";
-import { SCENES, sceneView, type Scene } from "#core/proof/scenes";
+import { SCENES, type Scene } from "#core/proof/scenes";
+import { bricks, imagesOf, materialOf, place, REPEAT, SIDE, truthOf, type Maps } from "#core/proof/testing";
 import { createRaster, maxValue, type Raster } from "#core/raster/raster";
 import { srgbToLinear } from "#core/raster/srgb";
-import { type Role } from "#core/roles/roles";
-
-const SIDE = 128;
-const REPEAT = { width: 900, height: 600 };
 
 /** Bricks, some of them of metal, some of them not there. */
-let maps: Partial<Record<Role, Raster>>;
+let maps: Maps;
 let other: Raster;
 beforeAll(() => {
-  const bricks = (seed: number, colors: string[]) => {
-    const { surface, repeat } = brick({
-      seed,
-      brick: { width: 215, height: 65 },
-      joint: 10,
-      across: 4,
-      courses: 8,
-      colors,
-      mortar: "#b8b0a4",
-      recess: 6,
-      roughness: 0.4,
-    });
-    return renderPattern(surface, { repeat, widthPx: SIDE, heightPx: SIDE });
-  };
   const set = bricks(5, ["#8a4030", "#a05844"]);
   const random = seededRandom(77);
   const blocks = Array.from({ length: 64 }, () => random());
@@ -70,58 +47,14 @@ beforeAll(() => {
   other = bricks(99, ["#4f6f5c", "#7d9a84"]).base_color;
 });
 
-function material(finish: Partial<Finish> = {}): MaterialState {
-  return {
-    id: "1",
-    code: "A-1",
-    name: "Bricks",
-    fileName: "bricks",
-    revision: 1,
-    layout: "repeating",
-    repeat: REPEAT,
-    sizeState: "known",
-    finish: finishSchema.parse({ heightAmplitudeMm: 8, opacityMode: "cut-out", ...finish }),
-    maps: (Object.entries(maps) as [Role, Raster][]).map(([role, { width, height, bitDepth, channels }]) => ({
-      role,
-      sha256: role,
-      channel: "color",
-      fileName: `${role}.png`,
-      normalDirection: role === "geometry_normal" ? "+Y" : null,
-      width,
-      height,
-      bitDepth,
-      channels,
-    })),
-  };
-}
-
-const place = {
-  reduce: (raster: Raster, size: { width: number; height: number }) =>
-    2 ** detailLevel(raster, size, sceneView(SCENES[0], REPEAT).mmPerPx),
-  wraps: true,
-};
-
-function truth({ finish, repeat }: MaterialState): DrawnMaterial {
-  const textures: Textures = {};
-  for (const [role, raster] of Object.entries(maps) as [Role, Raster][]) {
-    const map = { role, channel: "color" as const, normalDirection: "+Y" as const, raster };
-    const [as, texture] = roleTexture(map, { reduce: place.reduce(raster, REPEAT), wraps: true });
-    textures[as] = texture;
-  }
-  return { textures, finish, repeat: repeat!, heightMm: heightAmplitude(finish, repeat).mm };
-}
+const material = (finish: Partial<Finish> = {}): MaterialState =>
+  materialOf(maps, { opacityMode: "cut-out", ...finish });
+const truth = (of: MaterialState) => truthOf(maps, of);
 
 /** As it would be read again from its files. */
 async function deliver(of: MaterialState, profile: Profile, maxPixels?: number) {
   const plan = planConversion(of, profile, { maxPixels });
-  const images = new Map<string, Raster>();
-  for (const { slot, image } of plan.files)
-    images.set(
-      slot,
-      await carryOut(image, async ({ role }) => ({ ...maps[role]!, data: maps[role]!.data.slice() }), {
-        wrap: true,
-      }),
-    );
+  const images = await imagesOf(maps, plan, ({ slot }) => slot);
   return { plan, pack: { images, settings: { ...plan.settings } } };
 }
 
