@@ -152,6 +152,12 @@ await page.waitForFunction(() => !document.body.innerText.includes("being drawn"
   timeout: 240_000,
 });
 await shoot("delivery");
+await open("/destinations");
+await page.getByRole("rowheader").getByRole("link").first().click();
+await page.getByRole("button", { name: /^Check/ }).click();
+await page.getByText(/were delivered here/).waitFor();
+await page.mouse.move(500, 680);
+await shoot("destination");
 await page.goto("/profiles/packed-walkthrough-m");
 await page.locator('canvas[data-made="true"]').nth(2).waitFor();
 await shoot("profile");
