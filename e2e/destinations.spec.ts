@@ -107,4 +107,7 @@ test("a project keeps a destination up to date by itself once it moves on", asyn
   });
   await expect(page.getByText("Out of date at the destinations")).toBeHidden();
   await expectAccessible(page);
+  await page.goto("/destinations");
+  await page.getByRole("link", { name: `Gate share ${mark}` }).click();
+  await expect(page.getByText(`Kept up to date by Gate house ${mark}`)).toBeVisible();
 });

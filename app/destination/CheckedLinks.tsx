@@ -59,7 +59,11 @@ export function CheckedLinks({
           ))}
         </tbody>
       </table>
-      {links.length > SHOWN && <p className="dim">and {links.length - SHOWN} more</p>}
+      {total > Math.min(links.length, SHOWN) && (
+        <p className="dim">
+          and {total - Math.min(links.length, SHOWN)} more{counts && ", in the table to download"}
+        </p>
+      )}
     </section>
   );
 }

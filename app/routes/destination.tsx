@@ -1,3 +1,4 @@
+import { Fragment } from "react";
 import { Alert, Form as Fields } from "react-bootstrap";
 import { Form, Link } from "react-router";
 import { z } from "zod";
@@ -5,6 +6,7 @@ import { seenPathSchema, type SeenPath } from "#core/library/seenPath";
 import { mayDo } from "#server/auth/levels";
 import type { Person } from "#server/auth/person";
 import { database } from "#server/db/database";
+import { listKeepingProjects } from "#server/delivery/kept";
 import { bringUpToDate, listOutOfDate } from "#server/delivery/outOfDate";
 import { startCheck } from "#server/destination/check";
 import { FINDING_STATES, lastCheck, listFindings } from "#server/destination/checkSql";
@@ -41,6 +43,7 @@ export const loader = look(async ({ params, person }: Route.LoaderArgs & { perso
     check,
     findings: findings.flat(),
     outOfDate: await listOutOfDate(database(), { destination: destination.id }),
+    keeping: await listKeepingProjects(database(), destination.id),
     mayMake: mayDo(person, "make"),
   };
 });
@@ -88,7 +91,7 @@ function readPaths(text: string): SeenPath[] {
 
 /** One destination: where it lies, what is out of date there, and whether its files are as they were delivered. */
 export default function Destination({ loaderData, actionData: answer }: Route.ComponentProps) {
-  const { destination, check, findings, outOfDate, mayMake } = loaderData;
+  const { destination, check, findings, outOfDate, keeping, mayMake } = loaderData;
   const actionData = useKept(answer);
   const brought = actionData && "brought" in actionData ? actionData.brought : undefined;
   useFresh(
@@ -111,6 +114,18 @@ export default function Destination({ loaderData, actionData: answer }: Route.Co
         </Alert>
       )}
       <Seen destination={destination} mayMake={mayMake} />
+      {keeping.length > 0 && (
+        <p>
+          Kept up to date by{" "}
+          {keeping.map(({ id, name }, at) => (
+            <Fragment key={id}>
+              {at > 0 && ", "}
+              <Link to={`/projects/${id}`}>{name}</Link>
+            </Fragment>
+          ))}
+          .
+        </p>
+      )}
       <OutOfDate deliveries={outOfDate} brought={brought} mayMake={mayMake} where="here" />
       <FilesThere check={check} findings={findings} mayMake={mayMake} />
     </div>

@@ -1,4 +1,5 @@
 import { finishSchema, type Finish } from "#core/finish/finish";
+import type { Role } from "#core/roles/roles";
 
 /** Values of a finish as a file says them; of what it does not say, nothing. */
 export type FileValues = Partial<Omit<Finish, "wear">>;
@@ -35,6 +36,21 @@ export function fittingValues(values: { [K in keyof FileValues]: unknown }): Fil
         finishSchema.safeParse({ [field]: value }).success,
     ),
   );
+}
+
+/** Values that stand for a map, where that is none. */
+const INSTEAD: Partial<Record<Role, keyof FileValues>> = {
+  base_color: "color",
+  specular_roughness: "roughness",
+  gloss: "roughness",
+  base_metalness: "metalness",
+  emission_color: "emissionColor",
+};
+
+/** What of some values is said by no map. */
+export function withoutMapped(values: FileValues, maps: readonly { role: Role }[]): FileValues {
+  const said = new Set<string | undefined>(maps.map(({ role }) => INSTEAD[role]));
+  return Object.fromEntries(Object.entries(values).filter(([field]) => !said.has(field)));
 }
 
 /** Between 0 and 1, where exporters leave a little more or less. */

@@ -187,7 +187,7 @@ describe("an OpenUSD layer", () => {
       opacityThreshold: 0.4,
     });
     const specs = await specsOf(usda);
-    const look = "/slate_0007/Look";
+    const look = "/slate_0007/slate_0007";
     expect(valueIn(specs, `${look}/Surface.inputs:ior`)).toBe(1.62);
     expect(valueIn(specs, `${look}/Surface.inputs:opacityThreshold`)).toBe(0.4);
     const scale = valueIn(specs, `${look}/Place.inputs:scale`) as number[];
@@ -205,7 +205,7 @@ describe("an OpenUSD layer", () => {
 
   test("has a plain material's values, and is taken in again with its maps", async () => {
     const specs = await specsOf((await write(USDA, [], FULL)).usda);
-    const value = (name: string) => valueIn(specs, `/slate_0007/Look/Surface.inputs:${name}`);
+    const value = (name: string) => valueIn(specs, `/slate_0007/slate_0007/Surface.inputs:${name}`);
     expect(value("roughness")).toBe(0.35);
     expect(value("metallic")).toBe(0.125);
     expect(value("clearcoat")).toBe(0.4);

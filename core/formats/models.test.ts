@@ -133,19 +133,20 @@ usemtl brick
 f 1/1 2/2 3/3 4/4`;
   test("maps, values and the metres of a repeat, with the scale of the map", async () => {
     const MTL =
-      "newmtl brick\nKd 1 0 0\nPr 0.25\nmap_Kd -s 2 2 1 textures/brick.png\nmap_Bump -bm 0.5 textures/brick_b.png\nmap_Ks ../../../x.png";
+      "newmtl brick\nKd 1 0 0\nPr 0.25\nPc 0\nPcr 0\nPs 0.5\nNi 1\nmap_Kd -s 2 2 1 textures/brick.png\nmap_Bump -bm 0.5 textures/brick_b.png\nmap_Ks ../../../x.png";
     const { materials, problems } = await readObj("model/wall.obj", OBJ, (path) =>
       Promise.resolve(path === "model/wall.mtl" ? MTL : undefined),
     );
     expect(materials[0]).toMatchObject({
       name: "brick",
-      values: { color: "#ff0000", roughness: 0.25 },
       repeat: { width: 1000, height: 1000 },
       maps: [
         { role: "base_color", image: { path: "model/textures/brick.png" } },
         { role: "bump", image: { path: "model/textures/brick_b.png" } },
       ],
     });
+    // What its map says, and what shows nothing, is no value.
+    expect(materials[0].values).toEqual({ roughness: 0.25, fuzzWeight: 0.5 });
     expect(problems[0]).toContain("outside the download");
   });
 
@@ -224,6 +225,20 @@ describe("MaterialX", () => {
       fuzzWeight: 0.5,
       fuzzColor: "#ff0000",
     });
+  });
+
+  test("names that every object has mean nothing", () => {
+    const words = ["constructor", "__proto__", "toString"];
+    const { materials } = readMaterialX(
+      "x.mtlx",
+      doc(`<image name="i" type="color3"><input name="file" type="filename" value="a.png"/>
+        <input name="realworldimagesize" type="vector2" value="1, 1" unit="constructor"/></image>
+        <open_pbr_surface name="s" type="surfaceshader">
+        ${words.map((word) => `<input name="${word}" type="float" value="0.5"/><input name="${word}" type="color3" nodename="i"/>`).join("")}
+        <input name="base_color" type="color3" nodename="i"/></open_pbr_surface>`),
+    );
+    expect(materials[0]).toMatchObject({ values: {}, repeat: null });
+    expect(materials[0].maps.map(({ role }) => role)).toEqual(["base_color"]);
   });
 
   test("a circle ends, entities are refused, and what is no document is said", () => {

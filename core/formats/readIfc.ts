@@ -1,4 +1,4 @@
-import { fittingValues, unit } from "#core/formats/fittingValues";
+import { fittingValues, unit, withoutMapped } from "#core/formats/fittingValues";
 import { metresPerUv, type UvTriangle } from "#core/formats/metresPerUv";
 import {
   resolvePath,
@@ -72,7 +72,7 @@ export function readIfc(path: string, text: string): ModelReading {
       repeat: null,
     };
     for (const image of images) addTexture(material, at(image), path, problems);
-    if (material.maps.some(({ role }) => role === "base_color")) delete material.values.color;
+    material.values = withoutMapped(material.values, material.maps);
     material.repeat = repeatOf(images, at, metres);
     materials.push(material);
   }
@@ -145,7 +145,9 @@ function metresPerUnit(records: Map<number, StepRecord>): number {
   };
   for (const { entity, values } of records.values())
     if (entity === "IFCSIUNIT" && values[1]?.kind === "word" && values[1].word === ".LENGTHUNIT.")
-      return values[2]?.kind === "word" ? (PREFIXES[values[2].word] ?? 1) : 1;
+      return values[2]?.kind === "word" && Object.hasOwn(PREFIXES, values[2].word)
+        ? PREFIXES[values[2].word]
+        : 1;
   return 1;
 }
 

@@ -58,7 +58,7 @@ export function readMaterialX(path: string, text: string): ModelReading {
     const prefix = root.attributes.fileprefix ?? "";
     const values: Record<string, unknown> = {};
     for (const input of shader.children) {
-      const role = INPUTS[input.attributes.name];
+      const role = INPUTS.get(input.attributes.name);
       const found = role && follow(input, nodes, graph, new Set(), problems);
       if (found) addMap(material, role, found, path, prefix, problems);
       else if (input.attributes.value !== undefined)
@@ -134,18 +134,20 @@ function follow(
   return undefined;
 }
 
+const SEPARATED = new Map<string, MapChannel>([
+  ["outr", "red"],
+  ["outg", "green"],
+  ["outb", "blue"],
+  ["outa", "alpha"],
+  ["outx", "red"],
+  ["outy", "green"],
+  ["outz", "blue"],
+]);
+
 /** `separate3` gives its channels as outputs called outr, outg, outb. */
 function separated(node: Node, input: Node): MapChannel | undefined {
   if (!node.category.startsWith("separate")) return undefined;
-  return {
-    outr: "red",
-    outg: "green",
-    outb: "blue",
-    outa: "alpha",
-    outx: "red",
-    outy: "green",
-    outz: "blue",
-  }[input.attributes.output ?? ""] as MapChannel | undefined;
+  return SEPARATED.get(input.attributes.output ?? "");
 }
 
 function addMap(
@@ -177,7 +179,8 @@ function addMap(
   } satisfies ModelMap);
   const size = value("realworldimagesize");
   const numbers = size?.value?.split(",").map(Number) ?? [];
-  const mm = UNITS_MM[size?.unit ?? "meter"];
+  const unitName = size?.unit ?? "meter";
+  const mm = Object.hasOwn(UNITS_MM, unitName) ? UNITS_MM[unitName] : 0;
   if (role === "base_color" && mm && numbers.length >= 2 && numbers.every((n) => n > 0))
     material.repeat = { width: numbers[0] * mm, height: numbers[1] * mm };
 }
@@ -264,8 +267,9 @@ const FIELDS: Record<string, Record<string, keyof FileValues>> = {
 const STANDARD_NITS = 100;
 
 function valueOfInput(shader: string, input: string, text: string): FileValues {
-  const field = FIELDS[shader][input];
-  if (!field) return {};
+  const fields = FIELDS[shader];
+  if (!Object.hasOwn(fields, input)) return {};
+  const field = fields[input];
   const { kind } = FINISH_VALUES[field];
   if (kind === "switch") return { [field]: text.trim() === "true" };
   const numbers = numbersIn(text);

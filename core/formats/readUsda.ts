@@ -14,7 +14,13 @@ import { linearToHex } from "#core/raster/srgb";
 
 const INPUTS = rolesOfInputs("usd");
 
-const OUTPUTS: Record<string, MapChannel> = { r: "red", g: "green", b: "blue", a: "alpha", rgb: "color" };
+const OUTPUTS = new Map<string, MapChannel>([
+  ["r", "red"],
+  ["g", "green"],
+  ["b", "blue"],
+  ["a", "alpha"],
+  ["rgb", "color"],
+]);
 const DEEPEST = 64;
 
 /** Reads the materials with a UsdPreviewSurface of an OpenUSD layer in text form. @throws with a sentence where it is none. */
@@ -130,12 +136,12 @@ function readMaterial(
   const material: ModelMaterial = { name: prim.name, maps: [], values: {}, repeat: null };
   const values: { [K in keyof FileValues]: unknown } = {};
   let scale = [1, 1];
-  for (const [input, role] of Object.entries(INPUTS)) {
+  for (const [input, role] of INPUTS) {
     const connected = behind(surface, `inputs:${input}`, shaders);
     if (!connected) continue;
     const { shader: texture, output } = connected;
     if (idOf(texture) !== "UsdUVTexture") continue;
-    addMap(material, role, texture, OUTPUTS[output] ?? "color", path, problems);
+    addMap(material, role, texture, OUTPUTS.get(output) ?? "color", path, problems);
     const place = behind(texture, "inputs:st", shaders);
     if (place && idOf(place.shader) === "UsdTransform2d")
       scale = numbersOf(place.shader, "inputs:scale") ?? scale;

@@ -63,7 +63,8 @@ export const USDA: ContainerKind = {
 
 function layerOf(material: ContainedMaterial, images: EncodedImage[]): string {
   const name = identifier(material.fileName);
-  const path = `/${name}/Look`;
+  // Called after itself: programs list a layer's materials by this name.
+  const path = `/${name}/${name}`;
   const texture = (image: EncodedImage) => `${path}/${image.role!}`;
   const surface = images.flatMap((image) => {
     if (!isInput(image.role) || image.role === "height") return [];
@@ -83,7 +84,7 @@ def Xform "${name}" (
     kind = "component"
 )
 {
-    def Material "Look"
+    def Material "${name}"
     {
         token outputs:surface.connect = <${path}/Surface.outputs:surface>
 ${height ? `        token outputs:displacement.connect = <${path}/Surface.outputs:displacement>\n` : ""}

@@ -65,10 +65,8 @@ export function isColorRole(role: Role | "unknown"): boolean {
 }
 
 /** Which role an input of a surface means, by the input's name in one kind of material file. */
-export const rolesOfInputs = (format: "materialX" | "usd"): Record<string, Role> =>
-  Object.fromEntries(
-    ROLES.flatMap((role) => (kindOfRole(role).inputs?.[format] ?? []).map((input) => [input, role])),
-  );
+export const rolesOfInputs = (format: "materialX" | "usd"): ReadonlyMap<string, Role> =>
+  new Map(ROLES.flatMap((role) => (kindOfRole(role).inputs?.[format] ?? []).map((input) => [input, role])));
 
 /** The role that a canonical name or a plain word (`roughness`, `ambient occlusion`) means, if any. */
 export function roleFromWord(word: string): Role | undefined {

@@ -58,6 +58,16 @@ export async function setKept(project: string, destinations: string[], person: P
   });
 }
 
+/** The projects that keep a destination up to date by themselves. */
+export const listKeepingProjects = (db: Db, destination: string) =>
+  rows(
+    db,
+    z.object({ id: z.string(), name: z.string() }),
+    `SELECT p.id, p.name FROM kept_destinations k JOIN projects p ON p.id = k.project
+      WHERE k.destination = $1 ORDER BY lower(p.name)`,
+    [destination],
+  );
+
 const keeperSchema = z.object({ destination: z.string(), person: z.string() });
 
 /** What a project keeps up to date, and in whose name. */

@@ -4,6 +4,9 @@ import type { MaterialPlan, PlannedFile } from "#core/convert/materialPlan";
 /** Raised whenever the same plan would give other bytes: a changed kernel, encoder or container. */
 const VERSION = 2;
 
+/** The same for the texts in a package. */
+const TEXTS = 2;
+
 /** A hash of everything that a converted image depends on: its sources by content, and each operation. */
 export function imageRecipe(file: PlannedFile, wrap: boolean): string {
   const { image, format, width, height, bitDepth, tag } = file;
@@ -19,7 +22,7 @@ export function containerRecipe(plan: MaterialPlan, images: string[]): string {
   const kind =
     plan.container?.kind === "glb"
       ? {}
-      : { kind: plan.container?.kind, fileName, files: plan.files.map(({ path }) => path) };
+      : { kind: plan.container?.kind, written: TEXTS, fileName, files: plan.files.map(({ path }) => path) };
   return digest({
     ...kind,
     values: { name, repeat, finish },

@@ -16,7 +16,7 @@ import {
 import type { Place } from "#server/destination/place";
 import { findDestination } from "#server/destination/queries";
 import { inWords, placeOf } from "#server/destination/writeToDestination";
-import { announce } from "#server/events/events";
+import { announce, paced } from "#server/events/events";
 import { addJob } from "#server/jobs/queue";
 import { conflict, notFound } from "#server/problem";
 import { settings } from "#server/settings";
@@ -52,6 +52,7 @@ export async function runCheck(id: string): Promise<void> {
   const ours = await listDelivered(database(), destination.id);
   await beginCheck(database(), id, ours.length);
   const tell = () => announce(database(), { topic: "library", id: destination.id });
+  const tellOfStep = paced(tell);
   await inWords(destination.name, place, "and check it again.", async () => {
     // Where nothing was delivered yet, there may be no folder either.
     if (ours.length === 0) return;
@@ -66,7 +67,7 @@ export async function runCheck(id: string): Promise<void> {
         lookedAt: at + some.length,
         foreign,
       });
-      await tell();
+      await tellOfStep();
     }
     await keepFindings(database(), id, { findings: strangers, lookedAt: ours.length, foreign });
   });

@@ -26,6 +26,19 @@ export async function announceStep(db: Db, event: Omit<Note, "step">): Promise<v
   await db.query("SELECT pg_notify($1, $2)", [CHANNEL, JSON.stringify({ ...event, step: true })]);
 }
 
+/** How often a screen that follows some work without a progress of its own is told that it is further. */
+const PACE_MS = 2000;
+
+/** The same work, done no oftener than screens need to hear of it: what comes sooner is left out. */
+export function paced(work: () => Promise<void>): () => Promise<void> {
+  let last = -Infinity;
+  return async () => {
+    if (performance.now() - last < PACE_MS) return;
+    last = performance.now();
+    await work();
+  };
+}
+
 export interface Listener {
   heard(event: StudioEvent): void;
   /** Whether it is to hear how far some work is; what else happens it hears anyway. */

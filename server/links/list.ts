@@ -6,7 +6,7 @@ import { csvRow } from "#core/text/csvRow";
 import { plainLine } from "#core/text/plainText";
 import type { Person } from "#server/auth/person";
 import { database, inTransaction } from "#server/db/database";
-import { announce } from "#server/events/events";
+import { announce, paced } from "#server/events/events";
 import { MOST_LIST_BYTES } from "#server/http/bodies";
 import { receiveBody } from "#server/http/receiveBody";
 import { checkDayLimit } from "#server/intake/receiving/dayLimit";
@@ -22,7 +22,7 @@ import {
   setLinks,
   type LinkListRow,
 } from "#server/links/listSql";
-import { withCopies } from "#server/links/copies";
+import { copyFinder } from "#server/links/copies";
 import type { FoundLinks } from "#server/opening/findLinks";
 import { linesOf } from "#server/opening/linesOf";
 import { pool } from "#server/pool/pool";
@@ -83,7 +83,8 @@ export async function runLinkList(id: string): Promise<void> {
     await insertFile(db, { ...result, mediaType: "text/csv" });
     await setLinks(db, id, {
       counts,
-      first: LINK_STATES.flatMap((state) => first.get(state)!),
+      // What is to be done something about comes first.
+      first: LINK_STATES.toReversed().flatMap((state) => first.get(state)!),
       result: result.sha256,
     });
     await announce(db, { topic: "library", id });
@@ -99,12 +100,14 @@ async function* table(
 ): AsyncGenerator<string> {
   yield `\uFEFF${csvRow(["path", "state", "destination", "now"])}`;
   let lookedAt = 0;
+  const withCopies = copyFinder();
+  const tell = paced(() => announce(database(), { topic: "library", id }));
   for await (const some of inChunks(lines)) {
     const checked = await withCopies(await checkLinks(some));
     noted(checked);
     lookedAt += some.length;
     await noteLinks(database(), id, { found, lookedAt, leftOut });
-    await announce(database(), { topic: "library", id });
+    await tell();
     yield checked
       .map(({ path, state, destination, now }) => csvRow([path, state, destination ?? "", now ?? ""]))
       .join("");

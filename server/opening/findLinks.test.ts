@@ -49,6 +49,7 @@ describe("a list that is handed in", () => {
       (await found("oak.usda", '#usda 1.0\ndef Shader "s" { asset inputs:file = @a.png@ }')).paths,
     ).toEqual(["a.png"]);
     await expect(found("oak.glb", "glTF")).rejects.toThrow(/holds its files itself/);
+    expect((await found("list.constructor", "/s/a.png")).paths).toEqual(["/s/a.png"]);
     await expect(found("oak.gltf", "{")).rejects.toThrow(/no glTF/);
     await expect(found("picture.txt", Buffer.from([0x89, 0x50, 0, 1]))).rejects.toThrow(/no text/);
     await expect(found("empty.txt", "")).rejects.toThrow(/names no files/);

@@ -30,12 +30,12 @@ const LONGEST_LINE = 64 * 1024;
 const CHUNK = 256 * 1024;
 const MOST_DOCUMENT_BYTES = 64 * 2 ** 20;
 
-const DOCUMENTS: Record<string, DocumentSource> = {
-  mtlx: "materialx",
-  usda: "usd",
-  usd: "usd",
-  gltf: "gltf",
-};
+const DOCUMENTS = new Map<string, DocumentSource>([
+  ["mtlx", "materialx"],
+  ["usda", "usd"],
+  ["usd", "usd"],
+  ["gltf", "gltf"],
+]);
 /** What has its files within it, or hides their names. */
 const CLOSED = ["glb", "usdz", "usdc"];
 
@@ -56,7 +56,7 @@ export async function findLinks({ path, name, to }: FindLinksTask): Promise<Foun
     }
   };
   const encoding = await encodingOf(path);
-  const document = DOCUMENTS[extension];
+  const document = DOCUMENTS.get(extension);
   if (document) take(linksInDocument(document, await wholeText(path, encoding)));
   else {
     const source: LineSource = extension === "mtl" ? "mtl" : "list";
