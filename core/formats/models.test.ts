@@ -145,8 +145,8 @@ f 1/1 2/2 3/3 4/4`;
         { role: "bump", image: { path: "model/textures/brick_b.png" } },
       ],
     });
-    // What its map says, and what shows nothing, is no value.
-    expect(materials[0].values).toEqual({ roughness: 0.25, fuzzWeight: 0.5 });
+    // What shows nothing is no value.
+    expect(materials[0].values).toEqual({ color: "#ff0000", roughness: 0.25, fuzzWeight: 0.5 });
     expect(problems[0]).toContain("outside the download");
   });
 
@@ -322,7 +322,7 @@ describe("IFC", () => {
       {
         name: "Klinker ä 'rot'",
         maps: [{ role: "base_color", channel: "color", image: { path: "house/tex/brick.png" } }],
-        values: { roughness: 0.25, metalness: 1 },
+        values: { color: "#ff0080", roughness: 0.25, metalness: 1 },
         // A unit of the coordinates is 1 m by 0.5 m; the texture repeats twice within it.
         repeat: { width: 500, height: 250 },
       },

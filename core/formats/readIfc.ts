@@ -1,4 +1,4 @@
-import { fittingValues, unit, withoutMapped } from "#core/formats/fittingValues";
+import { fittingValues, unit } from "#core/formats/fittingValues";
 import { metresPerUv, type UvTriangle } from "#core/formats/metresPerUv";
 import {
   resolvePath,
@@ -72,7 +72,6 @@ export function readIfc(path: string, text: string): ModelReading {
       repeat: null,
     };
     for (const image of images) addTexture(material, at(image), path, problems);
-    material.values = withoutMapped(material.values, material.maps);
     material.repeat = repeatOf(images, at, metres);
     materials.push(material);
   }

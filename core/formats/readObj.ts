@@ -5,7 +5,7 @@ import {
   type ModelMaterial,
   type ModelReading,
 } from "#core/formats/modelMaterial";
-import { fittingValues, unit, withoutMapped, type FileValues } from "#core/formats/fittingValues";
+import { fittingValues, unit, type FileValues } from "#core/formats/fittingValues";
 import type { Role } from "#core/roles/roles";
 import { linearToHex } from "#core/raster/srgb";
 
@@ -72,7 +72,7 @@ export async function readObj(
       const metres = metresPerUv(triangles.get(material.name) ?? []);
       return {
         ...material,
-        values: withoutMapped(fittingValues(material.values), material.maps),
+        values: fittingValues(material.values),
         repeat: metres && { width: (metres.u * 1000) / su, height: (metres.v * 1000) / sv },
       };
     }),

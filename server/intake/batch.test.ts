@@ -524,7 +524,7 @@ describe("3D models and material files", () => {
     const intake = await takeIn(studio, {
       "model.zip": await zipOf({
         "m/wall.obj": obj,
-        "m/wall.mtl": "newmtl Brickwork\nPr 0.7\nmap_Kd tex/1.png\nnorm tex/2.png\nmap_Pr gone.png",
+        "m/wall.mtl": "newmtl Brickwork\nKd 1 0 0\nPr 0.7\nmap_Kd tex/1.png\nnorm tex/2.png\nmap_Pr gone.png",
         "m/tex/1.png": await png(set.base_color),
         "m/tex/2.png": await png(set.geometry_normal),
         "m/liar.glb": "glTF and nothing else",
@@ -543,10 +543,13 @@ describe("3D models and material files", () => {
     expect(reasons).toContain("gone.png");
     expect(reasons).toContain("m/liar.glb: It is no glTF 2.0");
     const { json } = await accept(intake.id, { all: true });
-    expect((await studio.api("GET", `/materials/${json.materials[0].id}`)).json).toMatchObject({
+    const made = (await studio.api("GET", `/materials/${json.materials[0].id}`)).json;
+    // The map of roughness did not come along, so that its value speaks for it; the one of color did.
+    expect(made).toMatchObject({
       sizeState: "assumed",
       repeat: { width: 1000, height: 1000 },
       finish: { roughness: 0.7 },
     });
+    expect(made.finish).not.toHaveProperty("color");
   });
 });

@@ -1,4 +1,5 @@
-import type { IgnoredFile } from "#core/candidates/candidate";
+import type { GivenRole, IgnoredFile } from "#core/candidates/candidate";
+import { withoutMapped } from "#core/formats/fittingValues";
 import { database } from "#server/db/database";
 import { insertFile } from "#server/store/sql";
 import type { ModelHint } from "#server/intake/queries";
@@ -103,7 +104,7 @@ async function addMaterial(
   problems: string[],
 ): Promise<boolean> {
   const set = `${path}\n${at}`;
-  let there = 0;
+  const there: GivenRole[] = [];
   for (const { image, roles } of material.images) {
     const kept = "path" in image ? files.find(image.path) : image;
     if (!kept) {
@@ -118,8 +119,11 @@ async function addMaterial(
     const file = "path" in image ? image.path : `${path}/${image.name}`;
     const { sha256, bytes } = kept;
     opened.found.push({ file, scope, sha256, bytes, given: { set, name: material.name, roles } });
-    there++;
+    there.push(...roles);
   }
-  if (there > 0) opened.hints.set(set, { from: path, repeat: material.repeat, values: material.values });
-  return there > 0;
+  if (there.length === 0) return false;
+  // A map that did not come along leaves its value to speak for it.
+  const values = withoutMapped(material.values, there);
+  opened.hints.set(set, { from: path, repeat: material.repeat, values });
+  return true;
 }
