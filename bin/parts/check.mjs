@@ -35,7 +35,7 @@ await main(async () => {
     { concurrency: 2 },
   );
 
-  const database = await startPostgres(data, { isKept: true });
+  const database = await startPostgres(data, { isKept: true, isThrownAway: true });
   try {
     const port = Number(process.env.PORT ?? (await freePort()));
     const env = studioEnvironment(data, database.url, port);

@@ -19,10 +19,10 @@ import { say, Stop } from "./say.mjs";
 /**
  * Starts PostgreSQL on loopback with its data inside the data folder: as the system user `postgres` when run as root,
  * with a password, on a port that nobody uses. It stops when this process ends, however that happens. Where it is kept, it is
- * started again on the same port when it ends by itself.
+ * started again on the same port when it ends by itself. What is thrown away afterwards need not outlive the machine, and waits for no disk.
  * @returns its address, and functions that stop it, and that kill it as a crash would.
  */
-export async function startPostgres({ folder, secrets }, { port: wantedPort, isKept = false } = {}) {
+export async function startPostgres({ folder, secrets }, { port: wantedPort, isKept = false, isThrownAway = false } = {}) {
   const programs = postgresPrograms();
   const user = process.getuid() === 0 ? systemUser() : undefined;
   const home = databaseHome(folder, user);
@@ -47,6 +47,7 @@ export async function startPostgres({ folder, secrets }, { port: wantedPort, isK
         ...[`${programs}/postgres`, "-D", data, "-p", String(port)],
         ...["-c", "listen_addresses=127.0.0.1", "-c", "unix_socket_directories="],
         ...["-c", "max_connections=100", "-c", "logging_collector=off"],
+        ...(isThrownAway ? ["-c", "fsync=off", "-c", "full_page_writes=off"] : []),
       ],
       // A process group of its own: Ctrl-C reaches the database only after its users have stopped.
       // Its log goes to a file: a pipe would fill up, and stop it, while this process waits for another one.

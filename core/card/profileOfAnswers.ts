@@ -1,4 +1,5 @@
 import type { CardAnswers } from "#core/card/cardQuestions";
+import { JPEG_QUALITY } from "#core/convert/imageFormats";
 import type { Profile } from "#core/convert/profile";
 import { QUESTIONS } from "#core/convert/questions";
 
@@ -19,6 +20,7 @@ export function profileOfAnswers({ name, unit }: CardRenderer, answers: CardAnsw
     normalDirection: "+Y",
     maxPixels: null,
     colorTag: "none",
+    jpegQuality: JPEG_QUALITY,
     names: { folder: "{material}", file: "{material}_{suffix}" },
     outputs: [
       {

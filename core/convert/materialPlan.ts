@@ -1,4 +1,4 @@
-import type { ImageFormat } from "#core/convert/imageFormats";
+import type { FileBits, ImageFormat } from "#core/convert/imageFormats";
 import type { Operation } from "#core/convert/operation";
 import type { MaterialMap, MaterialState } from "#core/finish/material";
 import type { ContainerImage } from "#core/formats/container";
@@ -42,7 +42,9 @@ export interface PlannedFile {
   format: ImageFormat;
   width: number;
   height: number;
-  bitDepth: 8 | 16;
+  bitDepth: FileBits;
+  /** Of a JPEG, where its profile wants another than usual. */
+  quality?: number;
   encoding: "srgb" | "linear";
   /** What the file says of its colours. */
   tag: "none" | "icc";

@@ -31,7 +31,7 @@ import { adjustedHex, colorAdjustment } from "#core/finish/colorAdjustment";
 import { wearSize } from "#core/finish/wearSize";
 import { carryValues, inUnit } from "#core/convert/carryValues";
 import { constantFor, finishing } from "#core/convert/finishing";
-import { imageFormat, type ImageFormat } from "#core/convert/imageFormats";
+import { imageFormat, JPEG_QUALITY, type FileBits, type ImageFormat } from "#core/convert/imageFormats";
 import { portableName } from "#core/library/portableName";
 import { operationWord, packWord, type Operation } from "#core/convert/operation";
 import type { MapOutput, PackedOutput, Profile } from "#core/convert/profile";
@@ -57,7 +57,8 @@ export function planConversion(
     const file = output.kind === "map" ? planMap(context, output) : planPacked(context, output);
     return file ? [file] : [];
   });
-  const files = [...images, ...(wear?.layered ?? []).map((worn, at) => planWearMap(context, worn, at))];
+  const layers = (wear?.layered ?? []).map((worn, at) => planWearMap(context, worn, at));
+  const files = [...images, ...layers].map((file) => ({ ...file, ...qualityOf(file, profile) }));
   warnAbout(context, files);
   const worn = withWear(context, images);
   const { settings, notCarried } = carryValues(worn, profile, images);
@@ -326,7 +327,7 @@ function wornLayer(
   context: Context,
   role: Role,
   bake: Bake,
-  bitDepth: 8 | 16,
+  bitDepth: FileBits,
 ): { layer: PlannedLayer; size: Size; bitDepth: number } | undefined {
   const { material, profile, limit } = context;
   const source = findMap(material, role);
@@ -343,7 +344,7 @@ function wornLayer(
   const values = isColorRole(role) ? "srgb" : role === "geometry_normal" ? "normal" : "data";
   const rougher = roughening(context, role, source, tile);
   // Relief that is thinner than one of 256 steps is kept where there is room for it.
-  const isRefined = laying && bitDepth === 16 && source.bitDepth < 16;
+  const isRefined = laying && bitDepth !== 8 && source.bitDepth < 16;
   const operations: Operation[] = [
     ...readingOf(source, role, profile),
     ...finishing(material.finish, role),
@@ -515,8 +516,9 @@ function sized(
   return [{ op: "resize", width: target.width, height: target.height, values }];
 }
 
-function toBits(source: { bitDepth: number }, bitDepth: 8 | 16, dither: boolean): Operation[] {
-  // Floating point is decoded to 16 bits.
+function toBits(source: { bitDepth: number }, bits: FileBits, dither: boolean): Operation[] {
+  // Floating point is decoded to 16 bits, and written from as many.
+  const bitDepth = bits === 8 ? 8 : 16;
   return Math.min(16, source.bitDepth) === bitDepth
     ? []
     : [{ op: "to-bits", bitDepth, dither: dither && bitDepth === 8 }];
@@ -567,6 +569,10 @@ const opacityFinishing = ({ material, profile }: Context): Operation[] =>
 
 /** What is inverted beside gloss, which is a role: how transparent something is. */
 const invertedFor = ({ inverted }: MapOutput): Operation[] => (inverted ? [{ op: "invert" }] : []);
+
+/** Said only where it is not the usual one. */
+const qualityOf = ({ format }: PlannedFile, { jpegQuality }: Profile): Pick<PlannedFile, "quality"> =>
+  format === "jpeg" && jpegQuality !== JPEG_QUALITY ? { quality: jpegQuality } : {};
 
 /** Of 16 bits none is written: there the profile would change the numbers. */
 const tagOf = ({ colorTag }: Profile, { role, bitDepth }: MapOutput): PlannedFile["tag"] =>

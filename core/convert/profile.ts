@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { IMAGE_FORMAT_NAMES, imageFormat } from "#core/convert/imageFormats";
+import { IMAGE_FORMAT_NAMES, imageFormat, JPEG_QUALITY } from "#core/convert/imageFormats";
 import { CONTAINER_NAMES, containerKind } from "#core/formats/containers";
 import { FINISH_FIELDS } from "#core/finish/valueFacts";
 import { WEAR_EFFECTS } from "#core/finish/wear";
@@ -29,7 +29,7 @@ const mapOutputSchema = z
     ...imageFile,
     /** `gloss` asks for inverted roughness. */
     role: roleSchema,
-    bitDepth: z.union([z.literal(8), z.literal(16)]),
+    bitDepth: z.union([z.literal(8), z.literal(16), z.literal(32)]),
     /** Multiplies ambient occlusion in, for renderers without an input for it. */
     multiplyOcclusion: z.boolean().default(false),
     /** Puts opacity into the fourth channel, where there is any. */
@@ -106,6 +106,8 @@ export const profileSchema = z
     maxPixels: z.number().int().min(16, LARGEST).max(32768, LARGEST).nullable(),
     /** What its colour files say of their colours: nothing, or that they are sRGB, by an ICC profile. Data files say nothing ever. */
     colorTag: z.enum(["none", "icc"]).default("none"),
+    /** How much its JPEG files keep, of 100. */
+    jpegQuality: z.number().int().min(50).max(100).default(JPEG_QUALITY),
     names: namesSchema.default({ folder: "{material}", file: "{material}_{suffix}" }),
     outputs: z
       .array(z.discriminatedUnion("kind", [mapOutputSchema, packedOutputSchema]))

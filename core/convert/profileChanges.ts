@@ -16,6 +16,7 @@ export function profileChanges(before: Profile, now: Profile): string[] {
   turned("Green", greenOf(before), greenOf(now));
   turned("Largest image", largestOf(before), largestOf(now));
   turned("Colour files", before.colorTag, now.colorTag);
+  turned("Quality of JPEG files", `${before.jpegQuality}`, `${now.jpegQuality}`);
   turned("Folders", before.names.folder || "none", now.names.folder || "none");
   turned("Files", before.names.file, now.names.file);
   turned("Proof", before.isProved ? "made" : "not made", now.isProved ? "made" : "not made");

@@ -1,3 +1,4 @@
+import { JPEG_QUALITY } from "#core/convert/imageFormats";
 import type { MapOutput, PackedOutput, Profile } from "#core/convert/profile";
 import { containerKind, CONTAINER_NAMES } from "#core/formats/containers";
 import { isColorRole, ROLE_NAMES, type Role } from "#core/roles/roles";
@@ -342,9 +343,10 @@ const FILES: Record<string, File & { says: string }> = {
   webp: { format: "webp", bitDepth: 8, says: "WebP without loss" },
   tiff: { format: "tiff", bitDepth: 8, says: "TIFF, 8 bits" },
   tiff16: { format: "tiff", bitDepth: 16, says: "TIFF, 16 bits" },
-  exr16: { format: "exr", bitDepth: 16, says: "OpenEXR, 32-bit float" },
+  exr16: { format: "exr", bitDepth: 16, says: "OpenEXR, 16-bit half" },
+  exr32: { format: "exr", bitDepth: 32, says: "OpenEXR, 32-bit float" },
 };
-const fileValue = ({ format, bitDepth }: File) => (bitDepth === 16 ? `${format}16` : format);
+const fileValue = ({ format, bitDepth }: File) => (bitDepth === 8 ? format : `${format}${bitDepth}`);
 
 const filesOf = (group: Group, asks: string, kinds: string[], hint?: string): Question => ({
   id: `${group}-files`,
@@ -382,6 +384,24 @@ const filesOf = (group: Group, asks: string, kinds: string[], hint?: string): Qu
 });
 
 const SIZES = [16384, 8192, 4096, 2048, 1024, 512];
+
+const QUALITIES = [
+  [100, "As little as a JPEG can (quality 100)"],
+  [JPEG_QUALITY, `Nothing that is seen (${JPEG_QUALITY})`],
+  [85, "A little, for half the bytes (85)"],
+  [75, "What is seen close up, for a third of them (75)"],
+] as const;
+
+const JPEG: Question = {
+  id: "jpeg-quality",
+  asks: "How much may its JPEG files lose?",
+  options: QUALITIES.map(([value, says]) => ({ value: String(value), says })),
+  applies: ({ outputs, layers }) =>
+    outputs.some(({ format }) => format === "jpeg") || layers?.format === "jpeg",
+  read: ({ jpegQuality }) =>
+    QUALITIES.some(([value]) => value === jpegQuality) ? String(jpegQuality) : "other",
+  answer: (profile, value) => ({ ...profile, jpegQuality: Number(value) }),
+};
 
 const LARGEST: Question = {
   id: "largest",
@@ -497,10 +517,11 @@ export const QUESTIONS: readonly Question[] = [
   filesOf(
     "relief",
     "And for normals and heights?",
-    ["png", "png16", "tiff", "tiff16", "exr16", "jpeg"],
+    ["png", "png16", "tiff", "tiff16", "exr16", "exr32", "jpeg"],
     "16 bits keep smooth slopes smooth.",
   ),
   filesOf("data", "And for the other maps?", ["png", "webp", "tiff", "jpeg"]),
+  JPEG,
   TAG,
   LARGEST,
   UNIT,

@@ -1,7 +1,7 @@
 import type { ContainerKind } from "#core/formats/container";
 import { GLB } from "#core/formats/glb";
 import { IFC } from "#core/formats/ifc";
-import { MATERIALX } from "#core/formats/materialX";
+import { MATERIALX, MATERIALX_STANDARD } from "#core/formats/materialX";
 import { MTL } from "#core/formats/mtl";
 import { USDA } from "#core/formats/usda";
 import { USDZ } from "#core/formats/usdz";
@@ -10,6 +10,7 @@ import { USDZ } from "#core/formats/usdz";
 const CONTAINERS = {
   glb: GLB,
   materialx: MATERIALX,
+  "materialx-standard": MATERIALX_STANDARD,
   usda: USDA,
   usdz: USDZ,
   mtl: MTL,

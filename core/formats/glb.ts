@@ -40,7 +40,7 @@ export const GLB: ContainerKind = {
   name: "GLB",
   extension: "glb",
   images: "inside",
-  formats: ["png", "jpeg"],
+  formats: ["png", "jpeg", "webp"],
   hasThreshold: true,
   carries(field, finish) {
     // A thin sheet has no volume there, and nothing that would tint what is seen through it but its base colour.
@@ -68,5 +68,5 @@ export const GLB: ContainerKind = {
 
 const glbImage = async ({ read, format }: EncodedImage): Promise<GlbImage> => ({
   bytes: await read(),
-  mimeType: format === "png" ? "image/png" : "image/jpeg",
+  mimeType: `image/${format}` as GlbImage["mimeType"],
 });

@@ -2,7 +2,7 @@ import { describe, expect, test } from "@jest/globals";
 import { readIfc } from "#core/formats/readIfc";
 import { readMaterialX } from "#core/formats/readMaterialX";
 import { readObj } from "#core/formats/readObj";
-import { readUsda } from "#core/formats/readUsda";
+import { readUsd } from "#core/formats/readUsd";
 
 const nothing = () => Promise.resolve(undefined);
 
@@ -51,7 +51,7 @@ describe("hostile text takes time in proportion to its length", () => {
   ])("OpenUSD with many %s", async (_, make) => {
     expect(
       await growth(
-        (text) => readUsda("a.usda", text),
+        (text) => readUsd("a.usda", text),
         (n) => usda(make(n)),
       ),
     ).toBeLessThan(30);
@@ -103,7 +103,7 @@ describe("hostile text takes time in proportion to its length", () => {
   ])("OpenUSD with many %s", async (_, make) => {
     expect(
       await growth(
-        (text) => readUsda("a.usda", text),
+        (text) => readUsd("a.usda", text),
         (n) => usda(make(n)),
       ),
     ).toBeLessThan(30);
@@ -138,7 +138,7 @@ test("prims that lie deeper than anything real does are left out, and what follo
   const material = `def Material "Found" {
     ${shader("s", 'uniform token info:id = "UsdPreviewSurface"\n color3f inputs:diffuseColor.connect = </Found/t.outputs:rgb>')}
     ${shader("t", 'uniform token info:id = "UsdUVTexture"\n asset inputs:file = @wall.png@')} }`;
-  expect(readUsda("a.usda", usda(deep + material)).materials).toMatchObject([
+  expect(readUsd("a.usda", usda(deep + material)).materials).toMatchObject([
     { name: "Found", maps: [{ role: "base_color", image: { path: "wall.png" } }] },
   ]);
 });

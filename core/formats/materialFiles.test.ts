@@ -3,15 +3,16 @@ import { unzipSync } from "three/examples/jsm/libs/fflate.module.js";
 import { MTLLoader } from "three/examples/jsm/loaders/MTLLoader.js";
 import { finishSchema, type Finish } from "#core/finish/finish";
 import type { ContainerKind, EncodedImage } from "#core/formats/container";
-import { MATERIALX } from "#core/formats/materialX";
+import { MATERIALX, MATERIALX_STANDARD } from "#core/formats/materialX";
 import { MTL } from "#core/formats/mtl";
 import { readMaterialX } from "#core/formats/readMaterialX";
 import { readObj } from "#core/formats/readObj";
-import { readUsda } from "#core/formats/readUsda";
+import { readUsd } from "#core/formats/readUsd";
 import { USDA } from "#core/formats/usda";
 import { USDZ } from "#core/formats/usdz";
 import { hexToLinear } from "#core/raster/srgb";
 import type { Role } from "#core/roles/roles";
+import { usdLibrary } from "#server/testing/usdLibrary";
 import { readDocument } from "#server/testing/materialXLibrary";
 
 const REPEAT = { width: 900, height: 625.5 };
@@ -132,6 +133,33 @@ describe("a MaterialX document", () => {
       close(name, hexToLinear(hex));
   });
 
+  test("with a standard surface is valid too, and says what that means otherwise by itself", async () => {
+    const standard = await readDocument((await write(MATERIALX_STANDARD, [], FULL)).mtlx);
+    const roles: Role[] = [...EVERY, "subsurface_color", "coat_weight", "fuzz_weight"];
+    const wired = await readDocument((await write(MATERIALX_STANDARD, roles)).mtlx);
+    for (const document of [standard, wired]) {
+      expect(document.validate()).toBe(true);
+      expect(document.getNodes().filter((node) => node.getNodeDef() === null)).toEqual([]);
+    }
+    const read = (document: Read, name: string) =>
+      nodeOf(document, "surface").getInput(name)?.getValueString().split(",").map(Number);
+    expect(read(standard, "base")).toEqual([1]);
+    expect(read(standard, "metalness")).toEqual([0.125]);
+    expect(read(standard, "coat")).toEqual([0.4]);
+    expect(read(standard, "coat_roughness")).toEqual([0.15]);
+    expect(read(standard, "coat_IOR")).toEqual([1.45]);
+    expect(read(standard, "transmission_depth")).toEqual([0.025]);
+    expect(read(standard, "emission")).toEqual([2.5]);
+    expect(read(standard, "base_color")![0]).toBeCloseTo(hexToLinear("#8a5030")[0], 5);
+    // A coat that an image lays on is as smooth as OpenPBR means it, and fuzz as rough.
+    expect(read(wired, "coat_roughness")).toEqual([0]);
+    expect(read(wired, "sheen_roughness")).toEqual([0.5]);
+    expect(nodeOf(wired, "surface").getInput("opacity")!.getNodeName()).toBe("image_geometry_opacity");
+    expect(nodeOf(wired, "image_geometry_opacity").getInput("file")!.getAttribute("colorspace")).toBe("");
+    const bare = await readDocument((await write(MATERIALX_STANDARD, [])).mtlx);
+    expect(read(bare, "coat_roughness")).toBeUndefined();
+  });
+
   test("names each image with its colours and its real size, and displaces in metres around the middle", () => {
     for (const role of EVERY) {
       const node = nodeOf(mapped, `image_${role}`);
@@ -203,6 +231,27 @@ describe("an OpenUSD layer", () => {
     expect([metres, bias]).toEqual([0.008, -0.002]);
   });
 
+  test("is read by a second one: values, and images with what they hold", async () => {
+    const library = await usdLibrary();
+    library.setLoadTextureInNative(false);
+    const { usda } = await write(USDA, EVERY, { ior: 1.62, coatWeight: 0.4, coatRoughness: 0.15 });
+    expect(library.loadFromBinary(new TextEncoder().encode(usda), "slate.usda")).toBe(true);
+    const read = library.getMaterial(0);
+    expect(read.ior).toBeCloseTo(1.62, 5);
+    expect(read.clearcoatRoughness).toBeCloseTo(0.15, 5);
+    const imageOf = (name: string) =>
+      library.getImage(library.getTexture(read[`${name}TextureId`] as number).textureImageId);
+    for (const [input, role, space] of [
+      ["diffuseColor", "base_color", "srgb"],
+      ["roughness", "specular_roughness", "raw"],
+      ["metallic", "base_metalness", "raw"],
+      ["normal", "geometry_normal", "raw"],
+      ["opacity", "geometry_opacity", "raw"],
+      ["emissiveColor", "emission_color", "srgb"],
+    ])
+      expect(imageOf(input)).toMatchObject({ uri: `./slate-0007_${role}.png`, usdColorSpace: space });
+  });
+
   test("has a plain material's values, and is taken in again with its maps", async () => {
     const specs = await specsOf((await write(USDA, [], FULL)).usda);
     const value = (name: string) => valueIn(specs, `/slate_0007/slate_0007/Surface.inputs:${name}`);
@@ -211,7 +260,7 @@ describe("an OpenUSD layer", () => {
     expect(value("clearcoat")).toBe(0.4);
     for (const [i, number] of (value("diffuseColor") as number[]).entries())
       expect(number).toBeCloseTo(hexToLinear("#8a5030")[i], 5);
-    const { materials, problems } = readUsda("slate.usda", (await write(USDA, EVERY)).usda);
+    const { materials, problems } = readUsd("slate.usda", (await write(USDA, EVERY)).usda);
     expect(problems).toEqual([]);
     expect(materials[0].maps.map(({ role }) => role).toSorted()).toEqual(EVERY.toSorted());
   });

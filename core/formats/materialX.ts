@@ -11,31 +11,18 @@ import {
   roughnessOf,
   textFile,
 } from "#core/formats/valuesBeside";
-import type { Role } from "#core/roles/roles";
+import { MATERIALX_SURFACES, OPEN_PBR, type WrittenSurface } from "#core/formats/materialXSurfaces";
+import type { FileValues } from "#core/formats/fittingValues";
+import { isColorRole, type Role } from "#core/roles/roles";
 import type { Rgb } from "#core/shade/rgb";
-
-/** Inputs of the OpenPBR surface that take an image, with their types. */
-const INPUTS = {
-  base_color: "color3",
-  base_metalness: "float",
-  specular_roughness: "float",
-  specular_weight: "float",
-  specular_color: "color3",
-  coat_weight: "float",
-  fuzz_weight: "float",
-  subsurface_color: "color3",
-  transmission_weight: "float",
-  emission_color: "color3",
-  geometry_opacity: "float",
-} as const satisfies Partial<Record<Role, "color3" | "float">>;
-type InputRole = keyof typeof INPUTS;
-const isInput = (role: Role): role is InputRole => role in INPUTS;
 
 /** What is cut out, its images say. */
 const VALUES: readonly FinishField[] = ENTERED_VALUES.filter((field) => !field.startsWith("opacity"));
 
 const takes = ({ role, channels }: ContainerImage): boolean =>
-  channels === null && role !== null && (isInput(role) || role === "geometry_normal" || role === "height");
+  channels === null &&
+  role !== null &&
+  (Object.hasOwn(OPEN_PBR.images, role) || role === "geometry_normal" || role === "height");
 
 /** An element of the document. */
 interface Element {
@@ -45,11 +32,11 @@ interface Element {
 }
 
 /**
- * A MaterialX 1.39 document with an OpenPBR surface: images beside it by nodes that know their real size, where one unit of the
- * coordinates is one metre; the height displaces in metres around its middle.
+ * A MaterialX 1.39 document: images beside it by nodes that know their real size, where one unit of the coordinates is one metre; the
+ * height displaces in metres around its middle.
  */
-export const MATERIALX: ContainerKind = {
-  name: "MaterialX document",
+const materialXOf = (name: string, surface: "open_pbr_surface" | "standard_surface"): ContainerKind => ({
+  name,
   extension: "mtlx",
   images: "beside",
   formats: ["png", "jpeg", "tiff", "webp", "exr"],
@@ -57,14 +44,27 @@ export const MATERIALX: ContainerKind = {
   takes,
   carries: (field) => VALUES.includes(field),
   async write(material, images) {
-    const bytes = textFile(documentOf(material, images.filter(takes)));
+    const bytes = textFile(documentOf(material, images.filter(takes), surface));
     return [{ extension: "mtlx", mediaType: "application/mtlx+xml", bytes }];
   },
-};
+});
 
-function documentOf(material: ContainedMaterial, images: EncodedImage[]): string {
+export const MATERIALX = materialXOf("MaterialX document", "open_pbr_surface");
+
+/** For renderers that do not know OpenPBR yet. */
+export const MATERIALX_STANDARD = materialXOf(
+  "MaterialX document with a standard surface",
+  "standard_surface",
+);
+
+function documentOf(
+  material: ContainedMaterial,
+  images: EncodedImage[],
+  surfaceName: "open_pbr_surface" | "standard_surface",
+): string {
+  const surface = MATERIALX_SURFACES[surfaceName];
   const name = identifier(material.fileName);
-  const elements: Element[] = images.map((image) => imageNode(image, material));
+  const elements: Element[] = images.map((image) => imageNode(image, material, surface));
   const normal = imageOf(images, "geometry_normal");
   if (normal)
     elements.push(
@@ -73,12 +73,13 @@ function documentOf(material: ContainedMaterial, images: EncodedImage[]): string
   const height = imageOf(images, "height");
   if (height) elements.push(...displacement(material));
   elements.push(
-    node("open_pbr_surface", "surfaceshader", "surface", [
-      ...images.flatMap(({ role }) =>
-        role && isInput(role) ? [connected(role, INPUTS[role], nodeName(role))] : [],
-      ),
-      ...(normal ? [connected("geometry_normal", "vector3", "to_normal")] : []),
-      ...values(material, images),
+    node(surfaceName, "surfaceshader", "surface", [
+      ...images.flatMap(({ role }) => {
+        const input = role && surface.images[role];
+        return input ? [connected(...input, nodeName(role))] : [];
+      }),
+      ...(normal ? [connected(surface.normal, "vector3", "to_normal")] : []),
+      ...values(material, images, surface),
     ]),
     node("surfacematerial", "material", name, [
       connected("surfaceshader", "surfaceshader", "surface"),
@@ -121,9 +122,14 @@ const valued = (name: string, type: string, value: string, more: Record<string, 
 });
 const nodeName = (role: Role) => `image_${role}`;
 
-function imageNode({ role, fileName }: EncodedImage, { repeat }: ContainedMaterial): Element {
-  const type = role === "geometry_normal" ? "vector3" : role && isInput(role) ? INPUTS[role] : "float";
-  const file = valued("file", "filename", fileName, type === "color3" ? { colorspace: "srgb_texture" } : {});
+function imageNode(
+  { role, fileName }: EncodedImage,
+  { repeat }: ContainedMaterial,
+  { images }: WrittenSurface,
+): Element {
+  const type = role === "geometry_normal" ? "vector3" : ((role && images[role]?.[1]) ?? "float");
+  const space: Record<string, string> = role && isColorRole(role) ? { colorspace: "srgb_texture" } : {};
+  const file = valued("file", "filename", fileName, space);
   if (!repeat) return node("image", type, nodeName(role!), [file]);
   const metres = { unittype: "distance", unit: "meter" };
   const size = `${digits(repeat.width / 1000)}, ${digits(repeat.height / 1000)}`;
@@ -149,45 +155,54 @@ function displacement({ finish, heightMm }: ContainedMaterial): Element[] {
 }
 
 /** Values that no image says. */
-function values({ finish }: ContainedMaterial, images: EncodedImage[]): Element[] {
+function values({ finish }: ContainedMaterial, images: EncodedImage[], surface: WrittenSurface): Element[] {
   const list: Element[] = [];
-  const shows = (role: Role) => imageOf(images, role) !== undefined;
-  const number = (name: string, value: number | undefined) => {
-    if (value !== undefined) list.push(valued(name, "float", digits(value)));
+  const shown = new Set(images.flatMap(({ role }) => (role && surface.images[role]?.[0]) ?? []));
+  const inputs = new Map(Object.entries(surface.values).map(([input, field]) => [field, input]));
+  const put = (field: keyof FileValues, type: string, value: string) => {
+    const input = inputs.get(field);
+    if (input !== undefined && !shown.has(input)) list.push(valued(input, type, value));
   };
-  const color = (name: string, value: Rgb | undefined) => {
-    if (value) list.push(valued(name, "color3", value.map(digits).join(", ")));
+  const number = (field: keyof FileValues, value: number | undefined) => {
+    if (value !== undefined) put(field, "float", digits(value));
   };
-  if (!shows("base_color")) color("base_color", colorOf(finish));
-  if (!shows("base_metalness")) number("base_metalness", finish.metalness);
-  if (!shows("specular_roughness")) number("specular_roughness", roughnessOf(finish));
-  number("specular_ior", finish.ior);
-  if (!shows("specular_weight")) number("specular_weight", finish.specularWeight);
-  if (!shows("specular_color")) color("specular_color", linearOf(finish.specularColor));
-  if (!shows("coat_weight")) number("coat_weight", finish.coatWeight);
-  number("coat_roughness", finish.coatRoughness);
-  number("coat_ior", finish.coatIor);
-  color("coat_color", linearOf(finish.coatColor));
-  if (!shows("fuzz_weight")) number("fuzz_weight", finish.fuzzWeight);
-  color("fuzz_color", linearOf(finish.fuzzColor));
-  if (!shows("transmission_weight")) number("transmission_weight", finish.transmissionWeight);
-  color("transmission_color", linearOf(finish.transmissionColor));
+  const color = (field: keyof FileValues, value: Rgb | undefined) => {
+    if (value) put(field, "color3", value.map(digits).join(", "));
+  };
+  color("color", colorOf(finish));
+  number("metalness", finish.metalness);
+  number("roughness", roughnessOf(finish));
+  number("ior", finish.ior);
+  number("specularWeight", finish.specularWeight);
+  color("specularColor", linearOf(finish.specularColor));
+  number("coatWeight", finish.coatWeight);
+  number("coatRoughness", finish.coatRoughness);
+  number("coatIor", finish.coatIor);
+  color("coatColor", linearOf(finish.coatColor));
+  number("fuzzWeight", finish.fuzzWeight);
+  color("fuzzColor", linearOf(finish.fuzzColor));
+  number("transmissionWeight", finish.transmissionWeight);
+  color("transmissionColor", linearOf(finish.transmissionColor));
   if (finish.transmissionDepthMm !== undefined)
-    number("transmission_depth", finish.transmissionDepthMm / 1000);
+    number("transmissionDepthMm", finish.transmissionDepthMm / 1000);
   // A thin sheet's subsurface is what it lets through.
   const isSheet = finish.thinWalled === true;
   number(
-    "subsurface_weight",
+    "subsurfaceWeight",
     isSheet
-      ? (finish.translucencyWeight ?? (shows("subsurface_color") ? 0.5 : undefined))
+      ? (finish.translucencyWeight ?? (shown.has("subsurface_color") ? 0.5 : undefined))
       : finish.subsurfaceWeight,
   );
-  if (!shows("subsurface_color"))
-    color("subsurface_color", linearOf(isSheet ? finish.translucencyColor : finish.subsurfaceColor));
-  if (finish.thinWalled !== undefined)
-    list.push(valued("geometry_thin_walled", "boolean", String(finish.thinWalled)));
-  const nits = finish.emissionNits ?? (shows("emission_color") ? EMITS_NITS : undefined);
-  number("emission_luminance", nits);
-  if (!shows("emission_color")) color("emission_color", linearOf(finish.emissionColor));
+  color("subsurfaceColor", linearOf(isSheet ? finish.translucencyColor : finish.subsurfaceColor));
+  if (finish.thinWalled !== undefined) put("thinWalled", "boolean", String(finish.thinWalled));
+  const nits = finish.emissionNits ?? (shown.has("emission_color") ? EMITS_NITS : undefined);
+  if (nits !== undefined) number("emissionNits", nits / surface.nits);
+  color("emissionColor", linearOf(finish.emissionColor));
+  const said = new Set(list.map(({ attributes }) => attributes.name));
+  const isThere = (amount: keyof FileValues) =>
+    said.has(inputs.get(amount)!) || shown.has(inputs.get(amount)!);
+  for (const [input, value, amount] of surface.otherwise)
+    if (!said.has(input) && (amount === undefined || isThere(amount)))
+      list.push(valued(input, "float", digits(value)));
   return list;
 }

@@ -7,7 +7,7 @@ import { readGltf } from "#core/formats/readGltf";
 import { readIfc } from "#core/formats/readIfc";
 import { readMaterialX } from "#core/formats/readMaterialX";
 import { readObj } from "#core/formats/readObj";
-import { readUsda } from "#core/formats/readUsda";
+import { readUsd } from "#core/formats/readUsd";
 import { writeGlb } from "#core/formats/writeGlb";
 
 const nothing = () => Promise.resolve(undefined);
@@ -281,7 +281,7 @@ def Xform "Root" (
     }
 }`;
   test("images by their channel, values, and what leads out", () => {
-    const { materials, problems } = readUsda("slate.usda", LAYER.replace("_#1", "_1"));
+    const { materials, problems } = readUsd("slate.usda", LAYER.replace("_#1", "_1"));
     expect(materials).toEqual([
       {
         name: "Slate",
@@ -294,8 +294,8 @@ def Xform "Root" (
   });
 
   test("unclosed braces and other texts end", () => {
-    expect(readUsda("x.usda", `#usda 1.0\ndef Material "A" {{{{ "`).materials).toEqual([]);
-    expect(() => readUsda("x.usda", "PXR-USDC")).toThrow("text form");
+    expect(readUsd("x.usda", `#usda 1.0\ndef Material "A" {{{{ "`).materials).toEqual([]);
+    expect(() => readUsd("x.usda", "PXR-USDC")).toThrow("text form");
   });
 });
 
@@ -364,7 +364,7 @@ def Xform "World" {
   const QUAD = `int[] faceVertexCounts = [4]
     int[] faceVertexIndices = [0, 1, 2, 3]
     point3f[] points = [(0,0,0), (10,0,0), (10,20,0), (0,20,0)]`;
-  const sizeOf = (text: string) => readUsda("a.usda", text).materials[0].repeat;
+  const sizeOf = (text: string) => readUsd("a.usda", text).materials[0].repeat;
 
   test("is that of its meshes, by point or by corner, in its unit", () => {
     const byPoint = `${QUAD} texCoord2f[] primvars:st = [(0,0), (1,0), (1,1), (0,1)]`;

@@ -1,6 +1,6 @@
 import { Refusal } from "#core/text/refusal";
 import { WebIO, type Accessor, type Document, type GLTF, type Primitive } from "@gltf-transform/core";
-import { KHRTextureTransform, type Transform } from "@gltf-transform/extensions";
+import { EXTTextureWebP, KHRTextureTransform, type Transform } from "@gltf-transform/extensions";
 import { metresPerUv, type UvTriangle } from "#core/formats/metresPerUv";
 import {
   resolvePath,
@@ -25,7 +25,7 @@ export async function readGltf(
   bytes: Uint8Array,
   fileOf: (path: string) => Promise<Uint8Array | undefined>,
 ): Promise<ModelReading> {
-  const io = new WebIO().registerExtensions([KHRTextureTransform]);
+  const io = new WebIO().registerExtensions([KHRTextureTransform, EXTTextureWebP]);
   const problems: string[] = [];
   const isGlb =
     bytes.length > 12 && bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46;
@@ -199,7 +199,10 @@ function imageOf(
   problems: string[],
   material: string,
 ): ModelMap["image"] | undefined {
-  const source = json.textures?.[texture]?.source;
+  const { source: usual, extensions } = json.textures?.[texture] ?? {};
+  // Where it is there besides, the usual image is for those that cannot read the other.
+  const webp = (extensions?.EXT_texture_webp as { source?: unknown } | undefined)?.source;
+  const source = typeof webp === "number" ? webp : usual;
   const image = source === undefined ? undefined : json.images?.[source];
   if (!image) {
     problems.push(`“${material}” names a texture that the model does not have.`);

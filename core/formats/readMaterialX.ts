@@ -1,5 +1,10 @@
 import { parseMaterialX, type MaterialXNode as Node } from "#core/formats/materialXNodes";
 import {
+  MATERIALX_SURFACES,
+  type MaterialXSurface,
+  type MaterialXSurfaceName,
+} from "#core/formats/materialXSurfaces";
+import {
   resolvePath,
   type ModelMap,
   type ModelMaterial,
@@ -14,7 +19,8 @@ import { linearToHex } from "#core/raster/srgb";
 /** Inputs of the three surface shaders by the role that they mean; the first that is there counts. */
 const INPUTS = rolesOfInputs("materialX");
 
-const SHADERS = new Set(["standard_surface", "open_pbr_surface", "gltf_pbr"]);
+const isSurface = (category: string): category is MaterialXSurfaceName =>
+  Object.hasOwn(MATERIALX_SURFACES, category);
 const CHANNELS: MapChannel[] = ["red", "green", "blue", "alpha"];
 const DEEPEST = 24;
 const UNITS_MM: Record<string, number> = {
@@ -45,7 +51,7 @@ export function readMaterialX(path: string, text: string): ModelReading {
     if (node.category === "surfacematerial")
       for (const { attributes } of node.children)
         if (attributes.nodename && !owners.has(attributes.nodename)) owners.set(attributes.nodename, node);
-  const shaders = root.children.filter(({ category }) => SHADERS.has(category));
+  const shaders = root.children.filter(({ category }) => isSurface(category));
   const nodes = graph(root);
   const materials = shaders.map((shader): ModelMaterial => {
     const owner = owners.get(shader.attributes.name);
@@ -199,85 +205,18 @@ function heightValues(displacement: Node, input: Node, nodes: Map<string, Node>)
   return { heightAmplitudeMm: Math.abs(scale) * 1000, heightMiddle: middle };
 }
 
-/** Values by the inputs of each surface; lengths are metres. */
-const FIELDS: Record<string, Record<string, keyof FileValues>> = {
-  open_pbr_surface: {
-    base_color: "color",
-    base_metalness: "metalness",
-    specular_weight: "specularWeight",
-    specular_color: "specularColor",
-    specular_roughness: "roughness",
-    specular_ior: "ior",
-    coat_weight: "coatWeight",
-    coat_roughness: "coatRoughness",
-    coat_ior: "coatIor",
-    coat_color: "coatColor",
-    fuzz_weight: "fuzzWeight",
-    fuzz_color: "fuzzColor",
-    subsurface_weight: "subsurfaceWeight",
-    subsurface_color: "subsurfaceColor",
-    transmission_weight: "transmissionWeight",
-    transmission_color: "transmissionColor",
-    transmission_depth: "transmissionDepthMm",
-    emission_luminance: "emissionNits",
-    emission_color: "emissionColor",
-    geometry_thin_walled: "thinWalled",
-  },
-  standard_surface: {
-    base_color: "color",
-    metalness: "metalness",
-    specular: "specularWeight",
-    specular_color: "specularColor",
-    specular_roughness: "roughness",
-    specular_IOR: "ior",
-    coat: "coatWeight",
-    coat_roughness: "coatRoughness",
-    coat_IOR: "coatIor",
-    coat_color: "coatColor",
-    sheen: "fuzzWeight",
-    sheen_color: "fuzzColor",
-    subsurface: "subsurfaceWeight",
-    subsurface_color: "subsurfaceColor",
-    transmission: "transmissionWeight",
-    transmission_color: "transmissionColor",
-    transmission_depth: "transmissionDepthMm",
-    emission: "emissionNits",
-    emission_color: "emissionColor",
-    thin_walled: "thinWalled",
-  },
-  gltf_pbr: {
-    base_color: "color",
-    metallic: "metalness",
-    roughness: "roughness",
-    ior: "ior",
-    specular: "specularWeight",
-    specular_color: "specularColor",
-    clearcoat: "coatWeight",
-    clearcoat_roughness: "coatRoughness",
-    transmission: "transmissionWeight",
-    attenuation_color: "transmissionColor",
-    attenuation_distance: "transmissionDepthMm",
-    emissive: "emissionColor",
-    emissive_strength: "emissionNits",
-    alpha_cutoff: "opacityThreshold",
-  },
-};
-
-/** A standard surface has no unit of light: its 1 is taken for 100 cd/m². */
-const STANDARD_NITS = 100;
-
 function valueOfInput(shader: string, input: string, text: string): FileValues {
-  const fields = FIELDS[shader];
-  if (!Object.hasOwn(fields, input)) return {};
-  const field = fields[input];
+  if (!isSurface(shader)) return {};
+  const { values, nits }: MaterialXSurface = MATERIALX_SURFACES[shader];
+  if (!Object.hasOwn(values, input)) return {};
+  const field = values[input];
   const { kind } = FINISH_VALUES[field];
   if (kind === "switch") return { [field]: text.trim() === "true" };
   const numbers = numbersIn(text);
   if (numbers.some(Number.isNaN)) return {};
   if (kind === "color") return numbers.length >= 3 ? { [field]: linearToHex(numbers) } : {};
   if (field === "transmissionDepthMm") return numbers[0] > 0 ? { [field]: numbers[0] * 1000 } : {};
-  if (field === "emissionNits")
-    return { [field]: shader === "standard_surface" ? numbers[0] * STANDARD_NITS : numbers[0] };
+  if (field === "emissionNits") return { [field]: numbers[0] * nits };
   return { [field]: field === "ior" || field === "coatIor" ? numbers[0] : unit(numbers[0]) };
 }
 

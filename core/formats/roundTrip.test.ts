@@ -6,14 +6,14 @@ import { FINISH_VALUES } from "#core/finish/valueFacts";
 import type { ContainerImage, ContainerKind, EncodedImage } from "#core/formats/container";
 import { GLB } from "#core/formats/glb";
 import { IFC } from "#core/formats/ifc";
-import { MATERIALX } from "#core/formats/materialX";
+import { MATERIALX, MATERIALX_STANDARD } from "#core/formats/materialX";
 import type { ModelMaterial, ModelReading } from "#core/formats/modelMaterial";
 import { MTL } from "#core/formats/mtl";
 import { readGltf } from "#core/formats/readGltf";
 import { readIfc } from "#core/formats/readIfc";
 import { readMaterialX } from "#core/formats/readMaterialX";
 import { readObj } from "#core/formats/readObj";
-import { readUsda } from "#core/formats/readUsda";
+import { readUsd } from "#core/formats/readUsd";
 import { USDA } from "#core/formats/usda";
 import { ROLE_NAMES, type Role } from "#core/roles/roles";
 
@@ -28,7 +28,12 @@ const FORMATS: [
   read: (files: Written) => ModelReading | Promise<ModelReading>,
 ][] = [
   ["MaterialX", MATERIALX, (files) => readMaterialX("a.mtlx", textOf(files, "mtlx"))],
-  ["OpenUSD", USDA, (files) => readUsda("a.usda", textOf(files, "usda"))],
+  [
+    "MaterialX, standard surface",
+    MATERIALX_STANDARD,
+    (files) => readMaterialX("a.mtlx", textOf(files, "mtlx")),
+  ],
+  ["OpenUSD", USDA, (files) => readUsd("a.usda", textOf(files, "usda"))],
   ["OBJ with MTL", MTL, (files) => readObj("a.obj", textOf(files, "obj"), async () => textOf(files, "mtl"))],
   ["GLB", GLB, (files) => readGltf("a.glb", files[0].bytes, async () => undefined)],
   ["IFC 4", IFC, (files) => readIfc("a.ifc", textOf(files, "ifc"))],

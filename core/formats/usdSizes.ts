@@ -1,13 +1,5 @@
 import { metresPerUv, type UvTriangle } from "#core/formats/metresPerUv";
-import type { UsdToken } from "#core/formats/usdTokens";
-
-export interface UsdPrim {
-  type: string;
-  name: string;
-  /** Values as they are written, by name; of one in round or square brackets what stands in them. */
-  values: Map<string, { kind: UsdToken["kind"]; text: string }>;
-  children: UsdPrim[];
-}
+import type { UsdLayer, UsdPrim, UsdValue } from "#core/formats/usdLayer";
 
 export interface UsdSizes {
   metersPerUnit: number;
@@ -25,10 +17,9 @@ const MOST_NUMBERS = 600_000;
  * material of their own.
  * @returns sizes by the path of a material
  */
-export function usdSizes(prims: UsdPrim[], text: string): (material: string) => UsdSizes {
-  // What the layer says of itself comes first; without it a unit is a centimetre.
-  const said = Number(/\bmetersPerUnit\s*=\s*([\d.eE+-]+)/.exec(text.slice(0, 20_000))?.[1] ?? 0.01);
-  const metersPerUnit = said > 0 && said < 1e6 ? said : 0.01;
+export function usdSizes({ prims, metersPerUnit: said }: UsdLayer): (material: string) => UsdSizes {
+  // Without a word a unit is a centimetre.
+  const metersPerUnit = said !== undefined && said > 0 && said < 1e6 ? said : 0.01;
   const triangles = new Map<string, UvTriangle[]>();
   let count = 0;
   const visit = (prim: UsdPrim) => {
@@ -83,7 +74,7 @@ function meshTriangles({ values }: UsdPrim, metersPerUnit: number): UvTriangle[]
 }
 
 /** The numbers of an array, without the brackets around each few of them. */
-function numbersIn(value: { kind: UsdToken["kind"]; text: string } | undefined): number[] {
+function numbersIn(value: UsdValue | undefined): number[] {
   if (value?.kind !== "array") return [];
   const numbers: number[] = [];
   for (const [word] of value.text.matchAll(/[^\s,()]+/g)) {

@@ -1,8 +1,7 @@
+import type { UsdValue } from "#core/formats/usdLayer";
+
 /** One token of OpenUSD text. Names with their namespaces ("inputs:file.connect") are one word. */
-export interface UsdToken {
-  kind: "word" | "string" | "asset" | "path" | "mark" | "array";
-  text: string;
-}
+export type UsdToken = UsdValue;
 
 const SPACE = /[\s,;]/;
 const MARKS = new Set("()[]{}=");

@@ -5,6 +5,7 @@ import validator from "gltf-validator";
 import sharp from "sharp";
 import { finishSchema } from "#core/finish/finish";
 import { GLB_EXTENSIONS } from "#core/formats/glbValues";
+import { readGltf } from "#core/formats/readGltf";
 import { writeGlb, type GlbInput } from "#core/formats/writeGlb";
 
 const io = new WebIO().registerExtensions([KHRTextureTransform, ...GLB_EXTENSIONS]);
@@ -45,6 +46,26 @@ describe("writeGlb", () => {
     });
     expect(problems).toEqual([]);
     expect((await io.readBinary(bytes)).getRoot().listMaterials()[0].getAlphaMode()).toBe(mode);
+  });
+
+  test("WebP is there by its extension, which the file asks for, and is taken in again", async () => {
+    const bytes = new Uint8Array(
+      await sharp({ create: { width: 4, height: 4, channels: 3, background: "#806040" } })
+        .webp({ lossless: true })
+        .toBuffer(),
+    );
+    const image = { bytes, mimeType: "image/webp" as const };
+    const repeat = { width: 500, height: 250 };
+    const written = await validate({ name: "Clay", repeat, finish, baseColor: image, normal: image });
+    expect(written.problems).toEqual([]);
+    const { json } = await io.binaryToJSON(written.bytes);
+    expect(json.extensionsRequired).toContain("EXT_texture_webp");
+    expect(json.textures!.every(({ source }) => source === undefined)).toBe(true);
+    const { materials, problems } = await readGltf("a.glb", written.bytes, async () => undefined);
+    expect(problems).toEqual([]);
+    expect(materials[0].maps.map(({ role }) => role)).toEqual(["base_color", "geometry_normal"]);
+    expect(materials[0].maps[0].image).toMatchObject({ bytes });
+    expect(materials[0].repeat!.width).toBeCloseTo(500, 3);
   });
 
   test("every value that it has an input for is written, and the file stays valid", async () => {

@@ -1,5 +1,5 @@
 import { Document, WebIO, type Material, type Texture, type TextureInfo } from "@gltf-transform/core";
-import { KHRTextureTransform } from "@gltf-transform/extensions";
+import { EXTTextureWebP, KHRTextureTransform } from "@gltf-transform/extensions";
 import { adjustedHex, colorAdjustment } from "#core/finish/colorAdjustment";
 import { adjustedRoughness, roughnessAdjustment } from "#core/finish/roughnessAdjustment";
 import { GLB_EXTENSIONS, writeGlbValues } from "#core/formats/glbValues";
@@ -10,7 +10,8 @@ import { hexToLinear } from "#core/raster/srgb";
 /** An encoded image for a GLB. */
 export interface GlbImage {
   bytes: Uint8Array;
-  mimeType: "image/png" | "image/jpeg";
+  /** WebP needs an extension, which the file then asks for. */
+  mimeType: "image/png" | "image/jpeg" | "image/webp";
 }
 
 export interface GlbInput {
@@ -40,7 +41,9 @@ export async function writeGlb(input: GlbInput): Promise<Uint8Array> {
   document.getRoot().getAsset().generator = "Kalonomy";
   const material = makeMaterial(document, input);
   addSample(document, material, input.name);
-  return new WebIO().registerExtensions([KHRTextureTransform, ...GLB_EXTENSIONS]).writeBinary(document);
+  return new WebIO()
+    .registerExtensions([KHRTextureTransform, EXTTextureWebP, ...GLB_EXTENSIONS])
+    .writeBinary(document);
 }
 
 function makeMaterial(document: Document, input: GlbInput): Material {
@@ -50,11 +53,13 @@ function makeMaterial(document: Document, input: GlbInput): Material {
   const scale: [number, number] = input.repeat
     ? [1000 / input.repeat.width, 1000 / input.repeat.height]
     : [1 / SAMPLE_METRES, 1 / SAMPLE_METRES];
-  const texture = (name: string, image: GlbImage): Texture =>
-    document
+  const texture = (name: string, image: GlbImage): Texture => {
+    if (image.mimeType === "image/webp") document.createExtension(EXTTextureWebP).setRequired(true);
+    return document
       .createTexture(name)
       .setImage(image.bytes as Uint8Array<ArrayBuffer>)
       .setMimeType(image.mimeType);
+  };
   const place = (info: TextureInfo | null) =>
     info?.setExtension("KHR_texture_transform", transform.createTransform().setScale(scale));
 

@@ -8,7 +8,13 @@ import type { Raster } from "#core/raster/raster";
 const NAMES = ["brick", "planks", "tiles", "chips", "trowelled", "scraped", "cast"];
 const MAPS = ["base_color", "geometry_normal", "height", "specular_roughness", "ambient_occlusion"] as const;
 
-const studied = (raster: Raster): StudiedImage => ({ reading: readImage(raster), small: raster });
+const readings = new WeakMap<Raster, StudiedImage>();
+/** A map belongs to several sets, and is read once. */
+function studied(raster: Raster): StudiedImage {
+  const known = readings.get(raster) ?? { reading: readImage(raster), small: raster };
+  readings.set(raster, known);
+  return known;
+}
 
 /** Every set whole, and without one or two of its maps, as downloads are. */
 function cases(): { name: string; roles: Role[] }[] {

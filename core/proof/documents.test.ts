@@ -12,7 +12,7 @@ import type { ModelReading } from "#core/formats/modelMaterial";
 import { readIfc } from "#core/formats/readIfc";
 import { readMaterialX } from "#core/formats/readMaterialX";
 import { readObj } from "#core/formats/readObj";
-import { readUsda } from "#core/formats/readUsda";
+import { readUsd } from "#core/formats/readUsd";
 import type { DrawnMaterial } from "#core/picture/surfaceReader";
 import { likelyCauses } from "#core/proof/causes";
 import { prove, PROOF_LIMIT } from "#core/proof/prove";
@@ -38,7 +38,7 @@ const nameIn = (path: string) => path.replace(/^.*\//, "");
 type Texts = Record<string, string>;
 const READ: Record<string, (texts: Texts) => ModelReading | Promise<ModelReading>> = {
   materialx: ({ mtlx }) => readMaterialX("a.mtlx", mtlx),
-  usda: ({ usda }) => readUsda("a.usda", usda),
+  usda: ({ usda }) => readUsd("a.usda", usda),
   mtl: ({ mtl, obj }) => readObj("a.obj", obj, async () => mtl),
   ifc: ({ ifc: text }) => readIfc("a.ifc", text),
 };

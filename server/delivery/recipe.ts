@@ -9,10 +9,10 @@ const TEXTS = 2;
 
 /** A hash of everything that a converted image depends on: its sources by content, and each operation. */
 export function imageRecipe(file: PlannedFile, wrap: boolean): string {
-  const { image, format, width, height, bitDepth, tag } = file;
-  // Without a tag it is made as ever, so that what was made before is not made again.
-  const tagged = tag === "none" ? {} : { tag };
-  return digest({ image: withoutNames(image), format, width, height, bitDepth, wrap, ...tagged });
+  const { image, format, width, height, bitDepth, tag, quality } = file;
+  // Without a tag and of usual quality it is made as ever, so that what was made before is not made again.
+  const said = { ...(tag !== "none" && { tag }), ...(quality !== undefined && { quality }) };
+  return digest({ image: withoutNames(image), format, width, height, bitDepth, wrap, ...said });
 }
 
 /** The same for a container: its images by hash, and the values around them. */

@@ -4,6 +4,7 @@ import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import sharp from "sharp";
 import { encode } from "#server/pixels/encode";
+import { makeCrate } from "#server/testing/usdCrate";
 import { cropped, mirrored, quarterTurned, rolled, sampleSet } from "#core/judge/testing";
 import type { Raster } from "#core/raster/raster";
 import { openTestStudio, picture, takeIn, zipOf, type TestStudio } from "#server/testing/testStudio";
@@ -551,5 +552,32 @@ describe("3D models and material files", () => {
       finish: { roughness: 0.7 },
     });
     expect(made.finish).not.toHaveProperty("color");
+  });
+
+  test("a USDZ package is opened, and its layer in binary form read", async () => {
+    const look = "/Slate";
+    const intake = await takeIn(studio, {
+      "slate.usdz": await zipOf({
+        "slate.usdc": makeCrate({
+          "/": {},
+          [look]: { typeName: { token: "Material" } },
+          [`${look}/P`]: { typeName: { token: "Shader" } },
+          [`${look}/P.info:id`]: { default: { token: "UsdPreviewSurface" } },
+          [`${look}/P.inputs:roughness`]: { default: { float: 0.25 } },
+          [`${look}/P.inputs:diffuseColor`]: { connectionPaths: { paths: [`${look}/C.outputs:rgb`] } },
+          [`${look}/C`]: { typeName: { token: "Shader" } },
+          [`${look}/C.info:id`]: { default: { token: "UsdUVTexture" } },
+          [`${look}/C.inputs:file`]: { default: { asset: "tex/1.png" } },
+          [`${look}/C.outputs:rgb`]: {},
+        }),
+        "tex/1.png": await picture("#405060"),
+      }),
+      "broken.usdc": Buffer.from("PXR-USDC".padEnd(200, "\0")),
+    });
+    const [candidate] = intake.candidates;
+    expect(candidate).toMatchObject({ name: "Slate", maps: [{ role: "base_color" }] });
+    expect(intake.candidates).toHaveLength(1);
+    const { reason } = intake.ignored.find(({ file }: { file: string }) => file === "broken.usdc")!;
+    expect(reason).toContain("damaged or cut short");
   });
 });

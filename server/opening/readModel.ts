@@ -5,7 +5,7 @@ import { readGltf } from "#core/formats/readGltf";
 import { readIfc } from "#core/formats/readIfc";
 import { readMaterialX } from "#core/formats/readMaterialX";
 import { readObj } from "#core/formats/readObj";
-import { readUsda } from "#core/formats/readUsda";
+import { readUsd } from "#core/formats/readUsd";
 import type { GivenRole } from "#core/candidates/candidate";
 import { plainLine } from "#core/text/plainText";
 import { folderStore } from "#server/store/folderStore";
@@ -63,9 +63,9 @@ async function readAny({ file, path, beside }: ModelTask): Promise<ModelReading>
     return found && Buffer.from(found).toString("utf8");
   };
   if (/\.(glb|gltf)$/i.test(file)) return readGltf(file, new Uint8Array(await readFile(path)), fileOf);
+  if (/\.usd[ac]?$/i.test(file)) return readUsd(file, new Uint8Array(await readFile(path)));
   const text = await readFile(path, "utf8");
   if (/\.mtlx$/i.test(file)) return readMaterialX(file, text);
-  if (/\.usda$/i.test(file)) return readUsda(file, text);
   if (/\.ifc$/i.test(file)) return readIfc(file, text);
   return readObj(file, text, textOf);
 }

@@ -1,4 +1,4 @@
-import { mkdtemp, rm, writeFile } from "node:fs/promises";
+import { mkdtemp, rm, stat, writeFile } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
@@ -7,6 +7,7 @@ import { invert } from "#core/convert/kernels/invert";
 import { seededRandom } from "#core/pattern/random";
 import { createRaster, maxValue, type Raster } from "#core/raster/raster";
 import { decode } from "#server/pixels/decode";
+import { JPEG_QUALITY } from "#core/convert/imageFormats";
 import { encode, encodeTo } from "#server/pixels/encode";
 import { study } from "#server/pixels/study";
 import { makePreviews, previewParts } from "#server/pixels/previews";
@@ -89,7 +90,7 @@ describe("decode and encode", () => {
       for (let i = 0; i < raster.data.length; i++)
         raster.data[i] = i < raster.data.length / 2 ? i % 251 : Math.floor(random() * (maxValue(raster) + 1));
       const path = join(folder, `written-${channels}-${bitDepth}.exr`);
-      await encodeTo(path, raster, "exr", "none");
+      await encodeTo(path, raster, { format: "exr", bitDepth: 32, tag: "none" });
       const found = await study({ path, mebibytes: 4096 });
       expect(found).toMatchObject({ format: "exr", width: 37, height: 35 });
       const back = await decode(path, "exr", "data");
@@ -97,9 +98,38 @@ describe("decode and encode", () => {
       // A grey with a fourth channel is read as its grey.
       const kept = channels === 2 ? [...raster.data].filter((_, at) => at % 2 === 0) : [...raster.data];
       expect([...back.data]).toEqual(kept.map((value) => Math.round(value * scale)));
-      await expect(encodeTo(path, raster, "exr", "none")).rejects.toThrow(/EEXIST/);
+      await expect(encodeTo(path, raster, { format: "exr", bitDepth: 32, tag: "none" })).rejects.toThrow(
+        /EEXIST/,
+      );
     },
   );
+
+  test("writes OpenEXR of half precision, each number as the nearest that there is", async () => {
+    const raster = createRaster(256, 256, 1, 16);
+    for (let i = 0; i < raster.data.length; i++) raster.data[i] = i;
+    const path = join(folder, "half.exr");
+    await encodeTo(path, raster, { format: "exr", bitDepth: 16, tag: "none" });
+    const back = await decode(path, "exr", "data");
+    // Below 1 there are 2048 numbers to each halving, so that half a step is 16 of 65535.
+    const off = raster.data.map((value, i) => Math.abs(value - back.data[i]));
+    expect(Math.max(...off)).toBeLessThanOrEqual(16);
+    expect([back.data[0], back.data[1], back.data[65535]]).toEqual([0, 1, 65535]);
+    expect((await stat(path)).size).toBeLessThan(256 * 256 * 2);
+  });
+
+  test("writes a JPEG with the quality that is asked for", async () => {
+    const random = seededRandom(5);
+    const raster = createRaster(64, 64, 3, 8);
+    for (let i = 0; i < raster.data.length; i++) raster.data[i] = Math.floor(random() * 256);
+    const size = async (quality?: number) => {
+      const path = join(folder, `quality-${quality}.jpg`);
+      await encodeTo(path, raster, { format: "jpeg", bitDepth: 8, tag: "none", ...(quality && { quality }) });
+      return (await stat(path)).size;
+    };
+    const [usual, same, less] = [await size(), await size(JPEG_QUALITY), await size(75)];
+    expect(same).toBe(usual);
+    expect(less).toBeLessThan(usual * 0.7);
+  });
 
   test("reads a TGA with its fourth channel", async () => {
     const path = await place(

@@ -8,7 +8,7 @@ import type { ModelReading } from "#core/formats/modelMaterial";
 import { readIfc } from "#core/formats/readIfc";
 import { readMaterialX } from "#core/formats/readMaterialX";
 import { readObj } from "#core/formats/readObj";
-import { readUsda } from "#core/formats/readUsda";
+import { readUsd } from "#core/formats/readUsd";
 import type { Repeat } from "#core/length/repeat";
 import { detailLevel } from "#core/picture/detail";
 import { roleTexture } from "#core/picture/roleTexture";
@@ -154,7 +154,7 @@ async function materialsIn(
   const materialX = await textOf("mtlx");
   if (materialX !== undefined) return readMaterialX("material.mtlx", materialX);
   const layer = await textOf("usda");
-  if (layer !== undefined) return readUsda("material.usda", layer);
+  if (layer !== undefined) return readUsd("material.usda", layer);
   const ifc = await textOf("ifc");
   if (ifc !== undefined) return readIfc("material.ifc", ifc);
   const model = await textOf("obj");

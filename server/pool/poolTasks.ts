@@ -151,6 +151,6 @@ async function convertOne({ file, sources, wrap, to }: ConvertTask): Promise<num
     },
     { wrap },
   );
-  await encodeTo(to, raster, file.format, file.tag);
+  await encodeTo(to, raster, file);
   return raster.data.byteLength;
 }

@@ -13,7 +13,7 @@ import type { TaskLimits } from "#server/pool/processPool";
 import { pool } from "#server/pool/pool";
 import { sentenceOf } from "#server/sentenceOf";
 
-export const IS_MODEL = /\.(glb|gltf|obj|mtlx|usda|ifc)$/i;
+export const IS_MODEL = /\.(glb|gltf|obj|mtlx|usd[ac]?|ifc)$/i;
 /** What a model does not name to be read with it: pictures, archives and other models. */
 const IS_NO_PART =
   /\.(png|jpe?g|tiff?|webp|avif|tga|bmp|exr|hdr|zip|glb|gltf|obj|mtlx|usd[acz]?|txt|pdf|html?)$/i;

@@ -6,8 +6,10 @@ import {
   type ModelReading,
 } from "#core/formats/modelMaterial";
 import { fittingValues, unit, type FileValues } from "#core/formats/fittingValues";
-import { usdSizes, type UsdPrim as Prim, type UsdSizes } from "#core/formats/usdSizes";
-import { usdTokens } from "#core/formats/usdTokens";
+import { isUsdCrate, readUsdCrate } from "#core/formats/usdCrate";
+import type { UsdLayer, UsdPrim as Prim } from "#core/formats/usdLayer";
+import { usdSizes, type UsdSizes } from "#core/formats/usdSizes";
+import { readUsdText } from "#core/formats/usdText";
 import type { MapChannel } from "#core/roles/channel";
 import { type Role, rolesOfInputs } from "#core/roles/roles";
 import { linearToHex } from "#core/raster/srgb";
@@ -21,15 +23,13 @@ const OUTPUTS = new Map<string, MapChannel>([
   ["a", "alpha"],
   ["rgb", "color"],
 ]);
-const DEEPEST = 64;
 
-/** Reads the materials with a UsdPreviewSurface of an OpenUSD layer in text form. @throws with a sentence where it is none. */
-export function readUsda(path: string, text: string): ModelReading {
-  if (!text.startsWith("#usda")) throw new Refusal("It is no OpenUSD layer in text form (#usda).");
+/** Reads the materials with a UsdPreviewSurface of an OpenUSD layer, in text or binary form. @throws with a sentence where it is none. */
+export function readUsd(path: string, file: Uint8Array | string): ModelReading {
+  const layer = layerOf(file);
   const problems: string[] = [];
   const materials: ModelMaterial[] = [];
-  const prims = readPrims(text);
-  const sizesOf = usdSizes(prims, text);
+  const sizesOf = usdSizes(layer);
   const visit = (prim: Prim, around: string) => {
     const place = `${around}/${prim.name}`;
     if (prim.type === "Material") {
@@ -38,69 +38,16 @@ export function readUsda(path: string, text: string): ModelReading {
     }
     for (const child of prim.children) visit(child, place);
   };
-  for (const prim of prims) visit(prim, "");
+  for (const prim of layer.prims) visit(prim, "");
   return { materials, problems };
 }
 
-/** Reads the tree of prims in one pass; what lies deeper than anything real does is left out. */
-function readPrims(text: string): Prim[] {
-  const newPrim = (type: string, name: string): Prim => ({ type, name, values: new Map(), children: [] });
-  const root = newPrim("", "");
-  const around: Prim[] = [root];
-  let tooDeep = 0;
-  /** The prim whose body comes next. */
-  let coming: Prim | undefined;
-  let word = "";
-  let [inMetadata, inValue] = [0, false];
-  let value: string[] | undefined;
-  let header: string[] | undefined;
-  for (const token of usdTokens(text)) {
-    const now = around.at(-1)!;
-    const mark = token.kind === "mark" ? token.text : undefined;
-    if (value) {
-      // A value in round brackets: its numbers.
-      if (mark === ")") {
-        now.values.set(word, { kind: "word", text: value.join(",") });
-        value = undefined;
-      } else if (mark === undefined && token.kind !== "array" && value.length < 16) value.push(token.text);
-      continue;
-    }
-    if (inMetadata > 0) {
-      if (mark === "(") inMetadata++;
-      else if (mark === ")") inMetadata--;
-      continue;
-    }
-    if (inValue) {
-      inValue = false;
-      if (mark === "(") {
-        value = [];
-        continue;
-      }
-      if (mark === undefined) {
-        now.values.set(word, token);
-        continue;
-      }
-    }
-    if (mark === "(") inMetadata++;
-    else if (mark === "=") inValue = true;
-    else if (mark === "{") {
-      if (around.length > DEEPEST || tooDeep > 0) tooDeep++;
-      else around.push(coming ?? newPrim("", ""));
-      coming = undefined;
-    } else if (mark === "}") {
-      if (tooDeep > 0) tooDeep--;
-      else if (around.length > 1) around.pop();
-    } else if (token.kind === "word") {
-      if (/^(def|over|class)$/.test(token.text)) header = [];
-      else header?.push(token.text);
-      word = token.text;
-    } else if (token.kind === "string" && header) {
-      coming = newPrim(header[0] ?? "", token.text);
-      now.children.push(coming);
-      header = undefined;
-    }
-  }
-  return root.children;
+function layerOf(file: Uint8Array | string): UsdLayer {
+  if (typeof file !== "string" && isUsdCrate(file)) return readUsdCrate(file);
+  const text = typeof file === "string" ? file : new TextDecoder().decode(file);
+  if (!text.startsWith("#usda"))
+    throw new Refusal("It is no OpenUSD layer: neither in text form (#usda) nor in binary form.");
+  return readUsdText(text);
 }
 
 const idOf = (shader: Prim) => shader.values.get("info:id")?.text;
