@@ -4,6 +4,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { openTestStudio } from "#server/testing/testStudio";
 import { bundle } from "../bin/parts/bundle.mjs";
+import { containersAdd } from "./containersAdd";
 import { drawSet } from "./drawSet";
 import { handIn, readAll, reviewed, startWorker } from "./studioAtWork";
 import { watchMemory } from "./watchMemory";
@@ -62,6 +63,10 @@ try {
       say(`${profile}, ${maxPixels === undefined ? "in full" : `to ${maxPixels} px`}`, other, ours);
       console.log(
         `  its proof ${proof.toFixed(2)} s; ratio to the conversion ${(proof / ours.seconds).toFixed(2)}`,
+      );
+      const added = await containersAdd();
+      console.log(
+        `  MaterialX, USD, MTL and IFC together add ${(added * 1000).toFixed(1)} ms: ${((100 * added) / ours.seconds).toFixed(2)} % (5 at most)`,
       );
     }
 } finally {

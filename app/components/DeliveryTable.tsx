@@ -55,6 +55,9 @@ export function DeliveryTable({ deliveries }: { deliveries: DeliveryRow[] }) {
                 {delivery.state === "done" && newer > 0 && (
                   <span className="mark look ms-2">{newer} changed since</span>
                 )}
+                {delivery.state === "done" && delivery.hasOldFacts && (
+                  <span className="mark look ms-2">out of date: facts of a product have changed</span>
+                )}
                 {delivery.state === "done" && profiles > 0 && (
                   <span className="mark look ms-2">out of date: its renderer’s profile has changed</span>
                 )}

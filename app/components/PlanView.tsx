@@ -1,6 +1,7 @@
 import { Link } from "react-router";
 import type { GroupMember, PlanGroup, PlanSummary, SummedNote } from "#core/convert/planSummary";
 import { formatBytes } from "#core/length/formatBytes";
+import { formatSeconds } from "#core/length/formatSeconds";
 import { formatSize } from "#core/length/formatLength";
 import type { MapChannel } from "#core/roles/channel";
 import { useView } from "../view/viewContext";
@@ -9,19 +10,22 @@ import { previewUrl } from "./previewUrl";
 
 interface PlanViewProps {
   summary: PlanSummary;
+  /** That it takes to make, without what was made before. */
+  seconds: number;
   /** What is no material. */
   leftOut: string[];
   profileNames: Record<string, string>;
 }
 
 /** What a delivery will make, before it is made: what is to be looked at, and below it what becomes of which materials. */
-export function PlanView({ summary, leftOut, profileNames }: PlanViewProps) {
+export function PlanView({ summary, seconds, leftOut, profileNames }: PlanViewProps) {
   const { materials, files, bytes, look, notCarried, groups } = summary;
   return (
     <>
       <section className="plan-summary" aria-label="Look before">
         <p>
-          {materials} {materials === 1 ? "material" : "materials"}, {files} files, about {formatBytes(bytes)}.
+          {materials} {materials === 1 ? "material" : "materials"}, {files} files, about {formatBytes(bytes)};{" "}
+          {seconds < 1 ? "all images are made already." : `about ${formatSeconds(seconds)} to make.`}
           {leftOut.length > 0 && ` Left out, being no materials: ${leftOut.join(", ")}.`}
         </p>
         <Summed title="Look at" notes={look} all={materials} />

@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from "react";
+import { formatSeconds } from "#core/length/formatSeconds";
 
 interface ProgressProps {
   label: string;
@@ -35,9 +36,7 @@ function useTimeLeft(done: number, total: number): string {
     const seconds = (Date.now() - at) / 1000;
     if (done - first < 2 || total === 0 || seconds < 2) return;
     const left = ((total - done) * seconds) / (done - first);
-    setText(
-      left < 90 ? `about ${Math.max(1, Math.round(left))} s left` : `about ${Math.round(left / 60)} min left`,
-    );
+    setText(`about ${formatSeconds(left)} left`);
   }, [done, total]);
   return text;
 }

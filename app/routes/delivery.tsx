@@ -152,6 +152,12 @@ export default function Delivery({ loaderData, actionData: answer }: Route.Compo
           {delivery.project ? "Move the project on, and deliver" : "Deliver"} again to bring it up to date.
         </Alert>
       )}
+      {delivery.hasOldFacts && account && (
+        <Alert variant="warning">
+          Out of date: facts of a product that its material files carry have changed. Deliver again to bring
+          it up to date.
+        </Alert>
+      )}
       {changedProfiles.map(({ id, name, changes }) => (
         <Alert variant="warning" key={id}>
           Out of date: <Link to={`/profiles/${id}`}>{name}</Link> has changed since. Deliver again to bring it

@@ -8,6 +8,7 @@ import { listDestinations } from "#server/destination/queries";
 import { findOrCreateDestination } from "#server/destination/commands";
 import { listProfiles } from "#server/profile/sql";
 import { startDelivery } from "#server/delivery/commands";
+import { secondsExpected } from "#server/delivery/timeExpected";
 import { planDelivery, type DeliveryRequest } from "#server/delivery/plan";
 import { Problem } from "#server/problem";
 import { Button } from "../components/Button";
@@ -47,13 +48,15 @@ export const loader = look(async ({ request }: Route.LoaderArgs) => {
     profiles: profiles.map(({ id, name, description }) => ({ id, name, description })),
     destinations,
   };
-  if (wanted.profiles.length === 0) return { ...answer, summary: null, leftOut: [], trouble: null };
+  if (wanted.profiles.length === 0)
+    return { ...answer, summary: null, seconds: 0, leftOut: [], trouble: null };
   try {
     const { materials, leftOut } = await planDelivery(wanted);
-    return { ...answer, summary: summedPlans(materials), leftOut, trouble: null };
+    const seconds = await secondsExpected(database(), materials);
+    return { ...answer, summary: summedPlans(materials), seconds, leftOut, trouble: null };
   } catch (error) {
     if (!(error instanceof Problem)) throw error;
-    return { ...answer, summary: null, leftOut: [], trouble: error.detail };
+    return { ...answer, summary: null, seconds: 0, leftOut: [], trouble: error.detail };
   }
 });
 
@@ -71,7 +74,7 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
 
 export default function DeliveryNew({ loaderData, actionData: answer }: Route.ComponentProps) {
   const actionData = useKept(answer);
-  const { wanted, profiles, destinations, summary, leftOut, trouble } = loaderData;
+  const { wanted, profiles, destinations, summary, seconds, leftOut, trouble } = loaderData;
   const submit = useSubmit();
   const busy = useNavigation().state !== "idle";
   const { materials = 0, files = 0 } = summary ?? {};
@@ -183,6 +186,7 @@ export default function DeliveryNew({ loaderData, actionData: answer }: Route.Co
         {summary && (
           <PlanView
             summary={summary}
+            seconds={seconds}
             leftOut={leftOut}
             profileNames={Object.fromEntries(profiles.map(({ id, name }) => [id, name]))}
           />

@@ -128,6 +128,22 @@ const factsSchema: z.ZodType<MaterialFacts> = z.object({
   fire: fact,
 });
 
+/** Its keys in one order, whatever order they were kept in. */
+export const plannedFileSchema = z.object({
+  path: z.string(),
+  slot: z.string(),
+  role: z.string(),
+  image: imageSchema,
+  format: z.enum(IMAGE_FORMAT_NAMES),
+  width: count,
+  height: count,
+  bitDepth: z.union([z.literal(8), z.literal(16), z.literal(32)]),
+  quality: z.number().optional(),
+  encoding: z.enum(["srgb", "linear"]),
+  tag: z.enum(["none", "icc"]).default("none"),
+  operations: z.array(z.string()),
+});
+
 const readPlan = z.object({
   material: z.object({
     id: z.string(),
@@ -147,22 +163,7 @@ const readPlan = z.object({
   settingsPath: z.string().optional(),
   // What was planned before there were several is a GLB.
   container: z.object({ path: z.string(), kind: z.enum(CONTAINER_NAMES).default("glb") }).nullable(),
-  files: z.array(
-    z.object({
-      path: z.string(),
-      slot: z.string(),
-      role: z.string(),
-      image: imageSchema,
-      format: z.enum(IMAGE_FORMAT_NAMES),
-      width: count,
-      height: count,
-      bitDepth: z.union([z.literal(8), z.literal(16), z.literal(32)]),
-      quality: z.number().optional(),
-      encoding: z.enum(["srgb", "linear"]),
-      tag: z.enum(["none", "icc"]).default("none"),
-      operations: z.array(z.string()),
-    }),
-  ),
+  files: z.array(plannedFileSchema),
   settings: z.record(z.string(), z.union([z.string(), z.number(), z.boolean()])),
   steps: z.array(z.string()),
   warnings: z.array(z.string()),

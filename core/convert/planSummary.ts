@@ -1,4 +1,5 @@
 import { imageFormat, JPEG_QUALITY, type ImageFormat } from "#core/convert/imageFormats";
+import { imageCost } from "#core/convert/imageCost";
 import { layersOf, type MaterialPlan, type PlannedFile } from "#core/convert/materialPlan";
 
 /** Something to be known before a delivery, and of which materials. */
@@ -67,12 +68,16 @@ export function summedPlans(plans: readonly MaterialPlan[]): PlanSummary {
   return {
     materials: new Set(plans.map(({ material }) => material.id)).size,
     files: plans.reduce((sum, { files, container }) => sum + files.length + (container ? 1 : 0), 0),
-    bytes: plans.reduce((sum, { files }) => sum + files.reduce((all, file) => all + bytesOf(file), 0), 0),
+    bytes: expectedBytes(plans),
     look: notesOf(plans, ({ warnings }) => warnings),
     notCarried: notesOf(plans, ({ notCarried }) => notCarried),
     groups: [...groups.values()].map(groupOf).toSorted((a, b) => b.count - a.count),
   };
 }
+
+/** About so many, as files of such images usually take. */
+export const expectedBytes = (plans: readonly MaterialPlan[]): number =>
+  plans.reduce((sum, { files }) => sum + files.reduce((all, file) => all + bytesOf(file), 0), 0);
 
 const becomes = ({ width, height, bitDepth, format, encoding, tag }: PlannedFile) =>
   `${width} × ${height}, ${bitDepth}-bit ${format.toUpperCase()}, ${encoding === "srgb" ? "sRGB" : "raw"}${tag === "icc" ? " with profile" : ""}`;
@@ -156,10 +161,9 @@ const jpegShare = (quality: number): number =>
     ? 2 ** ((quality - JPEG_QUALITY) / 5)
     : Math.max(0.25, 2 ** ((quality - JPEG_QUALITY) / 10));
 
-function bytesOf({ width, height, bitDepth, quality, format, encoding, image, role }: PlannedFile): number {
-  const isGrey = image.kind === "map" && encoding === "linear" && role !== "geometry_normal";
+function bytesOf(file: PlannedFile): number {
+  const { quality, format, encoding } = file;
   const { isLossless } = imageFormat(format);
-  const memory = width * height * (bitDepth / 8) * (isGrey ? 1 : 3);
   const packed = PACKS_TO[format] * (quality === undefined ? 1 : jpegShare(quality));
-  return Math.round(memory * packed * (isLossless && encoding === "linear" ? 0.8 : 1));
+  return Math.round(imageCost(file) * packed * (isLossless && encoding === "linear" ? 0.8 : 1));
 }

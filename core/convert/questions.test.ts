@@ -137,7 +137,7 @@ describe("a profile that cannot be", () => {
       (p) => (p.names = { folder: "../{material}", file: "{suffix}" }),
       /names\/folder/,
     ],
-    ["TIFF in a GLB", (p) => (p.delivers = "glb"), /holds PNG, JPEG, and no TIFF/],
+    ["TIFF in a GLB", (p) => (p.delivers = "glb"), /holds PNG, JPEG, WEBP, and no TIFF/],
     ["no inputs", (p) => (p.outputs = []), /outputs/],
     ["a field of another program", (p) => (p.gamma = 2.2), /gamma/],
   ])("%s", (_, change, expected) => {

@@ -20,41 +20,92 @@ export function textureOf(
   { holds, reduce = 1, wraps }: { holds: "color" | "data" | "vectors"; reduce?: number; wraps: boolean },
 ): Texture {
   const channels = holds === "data" ? 1 : 3;
-  const most = maxValue(raster);
+  const { data: codes, channels: step } = raster;
   const linear = holds === "color" ? linearTable(raster.bitDepth) : undefined;
-  const value = linear ? (code: number) => linear[code] : (code: number) => code / most;
   const width = Math.max(1, Math.floor(raster.width / reduce));
   const height = Math.max(1, Math.floor(raster.height / reduce));
   const data = new Float32Array(width * height * channels);
-  const { data: codes, channels: step } = raster;
   // Data in colour is read by its luminance, as a delivery does; an image of one channel stands for all three.
-  const isLuma = holds === "data" && step >= 3;
-  const offset = (channel: number) => (step < 3 ? 0 : channel);
-  const read = (at: number, channel: number) =>
-    isLuma
-      ? 0.2126 * value(codes[at]) + 0.7152 * value(codes[at + 1]) + 0.0722 * value(codes[at + 2])
-      : value(codes[at + offset(channel)]);
+  const taken = step >= 3 ? 3 : 1;
+  const [columns, rows] = [edges(raster.width, width), edges(raster.height, height)];
+  const sums = new Float64Array(width * taken);
+  // Codes are summed as they are, and scaled once.
+  const most = linear ? 1 : maxValue(raster);
   for (let y = 0; y < height; y++) {
-    const [top, bottom] = [
-      Math.floor((y * raster.height) / height),
-      Math.floor(((y + 1) * raster.height) / height),
-    ];
+    sums.fill(0);
+    for (let row = rows[y]; row < rows[y + 1]; row++) {
+      const from = row * raster.width * step;
+      if (taken === 3) addColors(sums, codes, from, step, columns, linear);
+      else addGreys(sums, codes, from, step, columns, linear);
+    }
     for (let x = 0; x < width; x++) {
-      const [left, right] = [
-        Math.floor((x * raster.width) / width),
-        Math.floor(((x + 1) * raster.width) / width),
-      ];
-      const count = Math.max(1, (bottom - top) * (right - left));
-      for (let channel = 0; channel < channels; channel++) {
-        let sum = 0;
-        for (let row = top; row < bottom; row++)
-          for (let column = left; column < right; column++)
-            sum += read((row * raster.width + column) * step, channel);
-        data[(y * width + x) * channels + channel] = sum / count;
-      }
+      const scale = 1 / (most * (rows[y + 1] - rows[y]) * (columns[x + 1] - columns[x]));
+      const to = (y * width + x) * channels;
+      const at = x * taken;
+      if (channels === 1)
+        data[to] =
+          scale *
+          (taken === 1 ? sums[at] : 0.2126 * sums[at] + 0.7152 * sums[at + 1] + 0.0722 * sums[at + 2]);
+      else
+        for (let channel = 0; channel < 3; channel++)
+          data[to + channel] = scale * sums[at + (channel % taken)];
     }
   }
   return { width, height, channels, data, wraps };
+}
+
+/** Where each square begins, and the last one ends. */
+const edges = (pixels: number, squares: number): Uint32Array =>
+  Uint32Array.from({ length: squares + 1 }, (_, at) => Math.floor((at * pixels) / squares));
+
+type Codes = Raster["data"];
+
+function addGreys(
+  sums: Float64Array,
+  codes: Codes,
+  from: number,
+  step: number,
+  columns: Uint32Array,
+  linear: Float64Array | Float32Array | undefined,
+): void {
+  let at = from;
+  for (let x = 0; x + 1 < columns.length; x++) {
+    const end = from + columns[x + 1] * step;
+    let sum = 0;
+    if (linear) for (; at < end; at += step) sum += linear[codes[at]];
+    else for (; at < end; at += step) sum += codes[at];
+    sums[x] += sum;
+  }
+}
+
+function addColors(
+  sums: Float64Array,
+  codes: Codes,
+  from: number,
+  step: number,
+  columns: Uint32Array,
+  linear: Float64Array | Float32Array | undefined,
+): void {
+  let at = from;
+  for (let x = 0; x + 1 < columns.length; x++) {
+    const end = from + columns[x + 1] * step;
+    let [red, green, blue] = [0, 0, 0];
+    if (linear)
+      for (; at < end; at += step) {
+        red += linear[codes[at]];
+        green += linear[codes[at + 1]];
+        blue += linear[codes[at + 2]];
+      }
+    else
+      for (; at < end; at += step) {
+        red += codes[at];
+        green += codes[at + 1];
+        blue += codes[at + 2];
+      }
+    sums[x * 3] += red;
+    sums[x * 3 + 1] += green;
+    sums[x * 3 + 2] += blue;
+  }
 }
 
 /**

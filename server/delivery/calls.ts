@@ -1,5 +1,6 @@
 import { pipeline } from "node:stream/promises";
 import { z } from "zod";
+import { expectedBytes } from "#core/convert/planSummary";
 import { isPortableName } from "#core/library/portableName";
 import { type Call, call } from "#server/http/api/call";
 import { deliveryAnswer, deliveryBody, deliveryShape } from "#server/delivery/shapes";
@@ -24,6 +25,7 @@ import { seenPathSchema } from "#core/library/seenPath";
 import { archiveOf } from "#server/delivery/archive";
 import { cancelDelivery, startDelivery, deliverAgain } from "#server/delivery/commands";
 import { bringUpToDate, broughtUpSchema, listOutOfDate } from "#server/delivery/outOfDate";
+import { secondsExpected } from "#server/delivery/timeExpected";
 import { planDelivery } from "#server/delivery/plan";
 import { log } from "#server/log";
 import { conflict, notFound } from "#server/problem";
@@ -139,27 +141,36 @@ export const DELIVERY_CALLS: Call[] = [
     summary: "What a delivery would make of what, without making it",
     status: 200,
     body: deliveryBody,
-    answer: z.object({ materials: z.array(z.record(z.string(), z.unknown())) }),
+    answer: z.object({
+      /** What is still to be made: bytes of all files, and seconds without what was made before. */
+      expected: z.object({ bytes: z.number(), seconds: z.number() }),
+      materials: z.array(z.record(z.string(), z.unknown())),
+    }),
     async handle({ body }) {
       const plan = await planDelivery(body);
+      const seconds = await secondsExpected(database(), plan.materials);
       return {
+        expected: { bytes: expectedBytes(plan.materials), seconds: Math.ceil(seconds) },
         materials: plan.materials.map(
           ({ material, profile, files, steps, warnings, notCarried, correction, settings }) => ({
             id: material.id,
             name: material.name,
             revision: material.revision,
             profile,
-            files: files.map(({ path, slot, role, operations, width, height, bitDepth, encoding, tag }) => ({
-              path,
-              slot,
-              role,
-              operations,
-              width,
-              height,
-              bitDepth,
-              encoding,
-              tag,
-            })),
+            files: files.map(
+              ({ path, slot, role, operations, width, height, bitDepth, quality, encoding, tag }) => ({
+                path,
+                slot,
+                role,
+                operations,
+                width,
+                height,
+                bitDepth,
+                ...(quality !== undefined && { quality }),
+                encoding,
+                tag,
+              }),
+            ),
             settings,
             steps,
             warnings,

@@ -296,6 +296,23 @@ describe("a request", () => {
   });
 });
 
+test("a plan says what it takes: less of what was made before, by how quick this machine was", async () => {
+  const request = { materials: [brick], profiles: ["gloss-path-tracer-cm"] };
+  const { database } = await import("#server/db/database");
+  const { planDelivery } = await import("#server/delivery/plan");
+  const { secondsExpected } = await import("#server/delivery/timeExpected");
+  const expected = async (maxPixels: number) =>
+    secondsExpected(database(), (await planDelivery({ ...request, maxPixels })).materials);
+  await deliver({ ...request, maxPixels: 24 });
+  expect(await expected(24)).toBe(0);
+  const fresh = await expected(20);
+  expect(fresh).toBeGreaterThan(0);
+  await database().query("UPDATE deliveries SET made_seconds = made_seconds * 4");
+  expect((await expected(20)) / fresh).toBeCloseTo(4, 3);
+  const { json } = await studio.api("POST", "/deliveries/plan", request);
+  expect(json.expected).toMatchObject({ bytes: expect.any(Number), seconds: 0 });
+});
+
 describe("cancelling", () => {
   test("one that waits ends at once, and its job then does nothing", async () => {
     const { json } = await studio.api("POST", "/deliveries", { materials: [brick], profiles: PROFILES });

@@ -37,6 +37,24 @@ const overtaken = async (): Promise<string[]> =>
   (await studio.api("GET", "/deliveries/out-of-date")).json.items.map(({ id }: { id: string }) => id);
 
 describe("what is out of date", () => {
+  test("is a material file that carries facts of a product, once those change; one that carries none is not", async () => {
+    const tin = await paint("Tin");
+    const to = { materials: [tin], destination: "Share" };
+    const made = async (profile: string) => {
+      const { json } = await studio.api("POST", "/deliveries", { ...to, profiles: [profile] });
+      await run(json.id);
+      return json.id as string;
+    };
+    const model = await made("ifc-4");
+    await made("materialx-openpbr");
+    await studio.api("PATCH", `/materials/${tin}/facts`, { page: null });
+    expect(await overtaken()).toEqual([]);
+    await studio.api("PATCH", `/materials/${tin}/facts`, { product: "Tin plate" });
+    expect(await overtaken()).toEqual([model]);
+    await made("ifc-4");
+    expect(await overtaken()).toEqual([]);
+  });
+
   test("is what lies at a destination and whose material, project or profile has gone on; the last of the same alone", async () => {
     const first = await deliver({ materials: [steel] });
     const zincs = await deliver({ materials: [zinc] });

@@ -2,17 +2,17 @@ import { z } from "zod";
 import { database, rows, type Db } from "#server/db/database";
 import type { Person } from "#server/auth/person";
 import { deliverAgain } from "#server/delivery/commands";
-import { DELIVERY, deliverySchema, type DeliveryRow } from "#server/delivery/queries";
+import { DELIVERY, deliverySchema, hasOldFacts, type DeliveryRow } from "#server/delivery/queries";
 import { Problem } from "#server/problem";
 
 /**
  * What lies at destinations and has been overtaken: by revisions of its materials (of a project, by those that it has taken), by materials
- * that came to a project or left it, or by its profiles. Only the last delivery of the same to the same counts, and none while another one
+ * that came to a project or left it, by its profiles, or by the facts that a file carries. Only the last delivery of the same to the same counts, and none while another one
  * is on its way.
  */
 const IDS = `
   WITH last AS (
-    SELECT DISTINCT ON (d.project, d.collection, d.destination, d.max_pixels, d.profiles, w.what) d.id, d.state, d.project
+    SELECT DISTINCT ON (d.project, d.collection, d.destination, d.max_pixels, d.profiles, w.what) d.id, d.state, d.project, d.created_at
       FROM deliveries d
       CROSS JOIN LATERAL (SELECT CASE WHEN d.project IS NULL AND d.collection IS NULL THEN
         (SELECT string_agg(dm.material::text, ' ' ORDER BY dm.material) FROM delivery_materials dm WHERE dm.delivery = d.id) END AS what) w
@@ -21,6 +21,7 @@ const IDS = `
   )
   SELECT l.id FROM last l
    WHERE l.state = 'done' AND (
+     ${hasOldFacts("l")} OR
      EXISTS (SELECT FROM delivery_profiles dp JOIN profiles f ON f.id = dp.profile
               WHERE dp.delivery = l.id AND f.revision > dp.revision)
      OR (l.project IS NULL AND EXISTS (

@@ -24,6 +24,8 @@ export const deliverySchema = z.object({
   profileRevisions: z.array(
     z.object({ id: z.string(), name: z.string(), revision: z.number(), newest: z.number() }),
   ),
+  /** Whether a material file carries facts of a product that have changed since. */
+  hasOldFacts: z.boolean(),
   maxPixels: z.number().nullable(),
   progress: z.object({ done: z.number(), total: z.number(), what: z.string() }),
   failure: z.string().nullable(),
@@ -40,12 +42,19 @@ export type DeliveryRow = z.infer<typeof deliverySchema>;
 const named = (table: string) =>
   `CASE WHEN ${table}.id IS NULL THEN NULL ELSE jsonb_build_object('id', ${table}.id, 'name', ${table}.name`;
 
+/** Of a delivery with its id and when it was made: whether it carries facts that are others by now. Only the building model has a place for them. */
+export const hasOldFacts = (delivery: string): string => `(
+    EXISTS (SELECT FROM delivery_profiles dp JOIN profiles f ON f.id = dp.profile
+             WHERE dp.delivery = ${delivery}.id AND f.data->>'delivers' = 'ifc')
+    AND EXISTS (SELECT FROM delivery_materials dm JOIN materials m ON m.id = dm.material JOIN sources s ON s.id = m.source
+                 WHERE dm.delivery = ${delivery}.id AND s.changed_at > ${delivery}.created_at))`;
+
 export const DELIVERY = `
   SELECT d.id, d.state, d.cancel_asked AS "cancelAsked", p.name AS person, ${named("j")}) END AS project,
     ${named("c")}) END AS collection, ${named("t")}, 'folder', t.folder, 'paths', t.paths) END AS destination,
     d.profiles, COALESCE((SELECT jsonb_agg(jsonb_build_object('id', f.id, 'name', f.name, 'revision', dp.revision, 'newest', f.revision)
         ORDER BY f.position) FROM delivery_profiles dp JOIN profiles f ON f.id = dp.profile WHERE dp.delivery = d.id), '[]') AS "profileRevisions",
-    d.max_pixels AS "maxPixels",
+    ${hasOldFacts("d")} AS "hasOldFacts", d.max_pixels AS "maxPixels",
     jsonb_build_object('done', d.progress_done, 'total', d.progress_total, 'what', d.progress_what) AS progress,
     d.failure, d.created_at AS "createdAt", d.started_at AS "startedAt", d.ended_at AS "endedAt",
     COALESCE((SELECT jsonb_agg(jsonb_build_object('id', m.id, 'name', m.name, 'revision', dm.revision, 'newest', m.revision)

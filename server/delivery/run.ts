@@ -2,6 +2,7 @@ import { Readable } from "node:stream";
 import pMap from "p-map";
 import { Refusal } from "#core/text/refusal";
 import type { EncodedImage } from "#core/formats/container";
+import { imageCost } from "#core/convert/imageCost";
 import { containerKind } from "#core/formats/containers";
 import { heightAmplitude } from "#core/finish/finish";
 import { containerImage, layersOf, type MaterialPlan, type PlannedFile } from "#core/convert/materialPlan";
@@ -10,7 +11,7 @@ import { writeToDestination } from "#server/destination/writeToDestination";
 import { containerRecipe, imageRecipe } from "#server/delivery/recipe";
 import { database, inTransaction, type Db } from "#server/db/database";
 import { cancelAsked, findDelivery, readPlan, type DeliveryRow } from "#server/delivery/queries";
-import { endDelivery, setDeliveryProgress, startDelivery } from "#server/delivery/writes";
+import { addMadeCost, endDelivery, setDeliveryProgress, startDelivery } from "#server/delivery/writes";
 import { findImage } from "#server/images/queries";
 import { findDerived, insertDerived, insertFile } from "#server/store/sql";
 import { announce, announceStep } from "#server/events/events";
@@ -100,8 +101,10 @@ async function carryOutPlans(
   // All images first and the dearest of them before the others, so that no process waits for another at the end.
   const images = plans
     .flatMap((plan) => plan.files.map((file) => ({ plan, file })))
-    .sort((a, b) => costOf(b.file) - costOf(a.file));
-  const make = imageMaker();
+    .sort((a, b) => imageCost(b.file) - imageCost(a.file));
+  let bytes = 0;
+  const make = imageMaker((file) => (bytes += imageCost(file)));
+  const from = performance.now();
   const ready = new Map<PlannedFile, AccountFile>();
   await pMap(
     images,
@@ -111,6 +114,8 @@ async function carryOutPlans(
     },
     { concurrency: settings().threads },
   );
+  if (bytes > 0)
+    await addMadeCost(database(), delivery.id, { bytes, seconds: (performance.now() - from) / 1000 });
   const materials: AccountMaterial[] = [];
   const made: MadeFile[] = [];
   for (const plan of plans) {
@@ -154,13 +159,6 @@ async function carryOutPlans(
   return { account, failure };
 }
 
-/** What an image takes, in bytes that are encoded: a normal map counts thrice as much as a height. */
-function costOf({ width, height, bitDepth, image, encoding }: PlannedFile): number {
-  const isGrey =
-    image.kind === "map" && encoding === "linear" && image.base.source?.role !== "geometry_normal";
-  return width * height * (bitDepth / 8) * (isGrey ? 1 : 3);
-}
-
 /** What is made around the images of a material. */
 async function finishMaterial(
   plan: MaterialPlan,
@@ -191,19 +189,26 @@ async function finishMaterial(
 }
 
 /** Makes images, or finds what the same recipe made before; one that is being made is waited for. */
-function imageMaker(): (file: PlannedFile, wrap: boolean) => Promise<AccountFile> {
+function imageMaker(
+  onMade: (file: PlannedFile) => void,
+): (file: PlannedFile, wrap: boolean) => Promise<AccountFile> {
   const underWay = new Map<string, Promise<string>>();
   return async (file, wrap) => {
     const { path, role, operations, width, height, bitDepth, encoding, tag } = file;
     const recipe = imageRecipe(file, wrap);
-    const making = underWay.get(recipe) ?? findOrMake(recipe, file, wrap);
+    const making = underWay.get(recipe) ?? findOrMake(recipe, file, wrap, onMade);
     underWay.set(recipe, making);
     const sha256 = await making;
     return { path, role, operations, width, height, bitDepth, encoding, tag, sha256, written: true };
   };
 }
 
-async function findOrMake(recipe: string, file: PlannedFile, wrap: boolean): Promise<string> {
+async function findOrMake(
+  recipe: string,
+  file: PlannedFile,
+  wrap: boolean,
+  onMade: (file: PlannedFile) => void,
+): Promise<string> {
   const known = await findMade(recipe);
   if (known) return known;
   const formats = new Map<string, string>();
@@ -224,6 +229,7 @@ async function findOrMake(recipe: string, file: PlannedFile, wrap: boolean): Pro
   });
   await insertFile(database(), { ...kept, mediaType: `image/${file.format}` });
   await insertDerived(database(), recipe, kept.sha256);
+  onMade(file);
   return kept.sha256;
 }
 

@@ -67,6 +67,18 @@ export async function setDeliveryProgress(
   );
 }
 
+/** A run that was broken off adds to what it took before. */
+export async function addMadeCost(
+  db: Db,
+  id: string,
+  made: { bytes: number; seconds: number },
+): Promise<void> {
+  await db.query(
+    "UPDATE deliveries SET made_bytes = made_bytes + $2, made_seconds = made_seconds + $3 WHERE id = $1",
+    [id, Math.round(made.bytes), made.seconds],
+  );
+}
+
 export async function endDelivery(
   db: Db,
   id: string,

@@ -2,6 +2,7 @@ import { z } from "zod";
 import { PRICES } from "#core/library/licence";
 import { inTransaction } from "#server/db/database";
 import { insertLicence } from "#server/licence/writes";
+import { overtaken } from "#server/jobs/overtaken";
 import { updateSource } from "#server/material/writes";
 import { findMaterial, type MaterialRow } from "#server/material/queries";
 import { findOrInsertSupplier } from "#server/supplier/writes";
@@ -59,6 +60,8 @@ export async function changeFacts(
     };
     if (!(await updateSource(db, id, source))) throw notFound("material");
     await announce(db, { topic: "library", id });
+    // A material file may carry them.
+    await overtaken(db);
     return (await findMaterial(db, id))!;
   });
 }

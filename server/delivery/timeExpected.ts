@@ -1,0 +1,59 @@
+import { z } from "zod";
+import { imageCost } from "#core/convert/imageCost";
+import type { MaterialPlan, PlannedFile } from "#core/convert/materialPlan";
+import { plannedFileSchema } from "#core/convert/planSchema";
+import { type Db, oneRow } from "#server/db/database";
+import { imageRecipe } from "#server/delivery/recipe";
+
+/** Before anything was made here: bytes a second, as two cores of an office machine make them. */
+const USUAL_RATE = 15e6;
+/** As many deliveries tell how quick this machine is. */
+const REMEMBERED = 20;
+/** As many images are looked up, evenly among all. */
+const SAMPLED = 500;
+
+/** About how many seconds the images of some plans take to be made, without those that were made before. */
+export async function secondsExpected(db: Db, plans: readonly MaterialPlan[]): Promise<number> {
+  const images = plans.flatMap(({ files, material }) =>
+    files.map((file) => ({ file, wrap: material.layout === "repeating" })),
+  );
+  const every = Math.max(1, Math.ceil(images.length / SAMPLED));
+  const sample = images
+    .filter((_, at) => at % every === 0)
+    .map(({ file, wrap }) => ({ recipe: imageRecipe(asKept(file), wrap), cost: imageCost(file) }));
+  const made = await madeAmong(
+    db,
+    sample.map(({ recipe }) => recipe),
+  );
+  const [all, left] = [sumOf(sample), sumOf(sample.filter(({ recipe }) => !made.has(recipe)))];
+  if (all === 0) return 0;
+  const whole = images.reduce((sum, { file }) => sum + imageCost(file), 0);
+  return (whole * (left / all)) / (await rateHere(db));
+}
+
+/** As a run reads it back from the database, which its recipe is made of. */
+const asKept = (file: PlannedFile): PlannedFile =>
+  plannedFileSchema.parse(JSON.parse(JSON.stringify(file))) as PlannedFile;
+
+const sumOf = (list: readonly { cost: number }[]) => list.reduce((sum, { cost }) => sum + cost, 0);
+
+async function madeAmong(db: Db, recipes: string[]): Promise<Set<string>> {
+  const row = await oneRow(
+    db,
+    z.object({ recipes: z.array(z.string()) }),
+    "SELECT COALESCE(array_agg(recipe), '{}') AS recipes FROM derived_files WHERE recipe = ANY($1)",
+    [recipes],
+  );
+  return new Set(row!.recipes);
+}
+
+async function rateHere(db: Db): Promise<number> {
+  const row = await oneRow(
+    db,
+    z.object({ bytes: z.number(), seconds: z.number() }),
+    `SELECT COALESCE(sum(made_bytes), 0)::float8 AS bytes, COALESCE(sum(made_seconds), 0)::float8 AS seconds
+     FROM (SELECT made_bytes, made_seconds FROM deliveries WHERE made_seconds > 0 ORDER BY ended_at DESC NULLS LAST LIMIT $1) last`,
+    [REMEMBERED],
+  );
+  return row!.seconds > 0 ? row!.bytes / row!.seconds : USUAL_RATE;
+}
