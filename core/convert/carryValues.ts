@@ -110,8 +110,8 @@ function whyNot({ material, profile, shown }: Context, field: FinishField): stri
     return needs.otherwise;
   const wants = wantedRoles(profile);
   const named = profile.values[field] !== undefined;
-  const written =
-    profile.delivers !== "images" && containerKind(profile.delivers).carries(field, material.finish);
+  const container = profile.delivers === "images" ? undefined : containerKind(profile.delivers);
+  const written = container?.carries(field, material.finish) ?? false;
   switch (field) {
     case "color":
       // An image that is made for wear has the colour in it.
@@ -164,7 +164,7 @@ function whyNot({ material, profile, shown }: Context, field: FinishField): stri
       return written || named || isCut || field === "opacityMode" ? undefined : "nothing is cut out by it";
     }
     default:
-      return named || written ? undefined : NO_INPUT;
+      return named || written ? undefined : (container?.inSecond?.(field) ?? NO_INPUT);
   }
 }
 

@@ -136,6 +136,12 @@ describe.each(PROFILES)("for $name", (profile) => {
       );
       if (field === "lostRelief" && !isCarried)
         expect(takesNormals && roles.includes("specular_roughness")).toBe(false);
+      else if (
+        profile.delivers !== "images" &&
+        containerKind(profile.delivers).inSecond?.(field) &&
+        isCarried
+      )
+        expect(planAfter.notCarried.join()).toMatch(/only the MaterialX surface/);
       else expect([field, isCarried !== isSaid]).toEqual([field, true]);
     });
   });

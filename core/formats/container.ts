@@ -54,6 +54,8 @@ export interface ContainerKind {
   takes(image: ContainerImage): boolean;
   /** Whether a value of a finish that it writes beside the images is seen there. */
   carries(field: FinishField, finish: Finish): boolean;
+  /** Why a value that it does not carry is in it all the same: in a second surface, which not everything reads that reads the first. */
+  inSecond?(field: FinishField): string | undefined;
   /** The file, and what belongs to it. The same material and images always give the same bytes. */
   write(material: ContainedMaterial, images: EncodedImage[]): Promise<WrittenFile[]>;
 }

@@ -231,6 +231,33 @@ describe("an OpenUSD layer", () => {
     expect([metres, bias]).toEqual([0.008, -0.002]);
   });
 
+  test("holds the MaterialX network besides, by the names that its nodes have in the reference library", async () => {
+    const finish: Partial<Finish> = {
+      ...FULL,
+      opacityMode: "cut-out",
+      opacityThreshold: 0.4,
+      thinWalled: true,
+    };
+    const specs = await specsOf((await write(USDA, EVERY, finish)).usda);
+    const graph = "/slate_0007/slate_0007/OpenPBR";
+    const idOf = (name: string) => valueIn(specs, `${graph}/${name}.info:id`);
+    const { mtlx } = await write(MATERIALX, EVERY, finish);
+    // What is cut out is cut in the images of a MaterialX document, and by a node here.
+    const cut = `<ifgreatereq name="cut_out" type="float"><input name="value1" type="float" value="1"/></ifgreatereq>`;
+    const document = await readDocument(mtlx.replace("</materialx>", `${cut}</materialx>`));
+    const nodes = document.getNodes().filter((node) => node.getCategory() !== "surfacematerial");
+    for (const node of nodes)
+      expect([node.getName(), idOf(node.getName())]).toEqual([node.getName(), node.getNodeDef()!.getName()]);
+    expect(nodes).toHaveLength(EVERY.length + 5);
+    expect(valueIn(specs, `${graph}/surface.inputs:fuzz_weight`)).toBe(0.2);
+    expect(valueIn(specs, `${graph}/cut_out.inputs:value2`)).toBe(0.4);
+    const size = valueIn(specs, `${graph}/image_base_color.inputs:realworldimagesize`) as number[];
+    expect(size).toEqual([0.9, 0.6255]);
+    const connected = (path: string) => specs[path]?.fields?.connectionPaths;
+    expect(connected("/slate_0007/slate_0007.outputs:mtlx:surface")).toEqual([`${graph}.outputs:surface`]);
+    expect(connected(`${graph}/surface.inputs:geometry_opacity`)).toEqual([`${graph}/cut_out.outputs:out`]);
+  });
+
   test("is read by a second one: values, and images with what they hold", async () => {
     const library = await usdLibrary();
     library.setLoadTextureInNative(false);

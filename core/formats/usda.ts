@@ -1,5 +1,7 @@
+import { ENTERED_VALUES } from "#core/finish/enteredValues";
 import { EMITS_NITS, type FinishField } from "#core/finish/finish";
 import type { ContainedMaterial, ContainerImage, ContainerKind, EncodedImage } from "#core/formats/container";
+import { usdNetwork } from "#core/formats/usdNetwork";
 import {
   colorOf,
   digits,
@@ -38,6 +40,9 @@ const VALUES: readonly FinishField[] = [
   "heightMiddle",
 ];
 
+/** What the MaterialX surface beside it has an input for. */
+const NETWORK_VALUES: readonly FinishField[] = ENTERED_VALUES.filter((field) => !VALUES.includes(field));
+
 const takes = ({ role, channels }: ContainerImage): boolean => channels === null && isInput(role);
 
 /** Side of the flat sample in metres. */
@@ -55,6 +60,10 @@ export const USDA: ContainerKind = {
   hasThreshold: true,
   takes,
   carries: (field) => VALUES.includes(field),
+  inSecond: (field) =>
+    NETWORK_VALUES.includes(field)
+      ? "the preview surface has no input for it, only the MaterialX surface beside it in the file"
+      : undefined,
   async write(material, images) {
     const bytes = textFile(layerOf(material, images.filter(takes)));
     return [{ extension: "usda", mediaType: "model/vnd.usda", bytes }];
@@ -71,6 +80,7 @@ function layerOf(material: ContainedMaterial, images: EncodedImage[]): string {
     const { input, type, output } = INPUTS[image.role];
     return [`${type} inputs:${input}.connect = <${texture(image)}.outputs:${output}>`];
   });
+  const network = usdNetwork(material, images, path);
   const height = imageOf(images, "height");
   if (height) surface.push(`float inputs:displacement.connect = <${texture(height)}.outputs:r>`);
   return `#usda 1.0
@@ -87,7 +97,8 @@ def Xform "${name}" (
     def Material "${name}"
     {
         token outputs:surface.connect = <${path}/Surface.outputs:surface>
-${height ? `        token outputs:displacement.connect = <${path}/Surface.outputs:displacement>\n` : ""}
+${height ? `        token outputs:displacement.connect = <${path}/Surface.outputs:displacement>\n` : ""}${network.outputs.join("\n")}
+
         def Shader "Surface"
         {
             uniform token info:id = "UsdPreviewSurface"
@@ -109,7 +120,7 @@ ${height ? "            token outputs:displacement\n" : ""}        }
             float2 inputs:scale = (${scaleOf(material).map(digits).join(", ")})
             float2 outputs:result
         }
-${images.map((image) => textureShader(image, material, path)).join("")}    }
+${images.map((image) => textureShader(image, material, path)).join("")}${network.prim}    }
 
 ${sample(path)}}
 `;

@@ -5,7 +5,7 @@ import type { MaterialPlan, PlannedFile } from "#core/convert/materialPlan";
 const VERSION = 2;
 
 /** The same for the texts in a package. */
-const TEXTS = 2;
+const TEXTS = 3;
 
 /** A hash of everything that a converted image depends on: its sources by content, and each operation. */
 export function imageRecipe(file: PlannedFile, wrap: boolean): string {

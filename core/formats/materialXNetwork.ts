@@ -1,0 +1,182 @@
+import { EMITS_NITS } from "#core/finish/finish";
+import type { ContainedMaterial, EncodedImage } from "#core/formats/container";
+import type { FileValues } from "#core/formats/fittingValues";
+import { MATERIALX_SURFACES, type WrittenSurface } from "#core/formats/materialXSurfaces";
+import { colorOf, digits, imageOf, linearOf, roughnessOf } from "#core/formats/valuesBeside";
+import { isColorRole, type Role } from "#core/roles/roles";
+import type { Rgb } from "#core/shade/rgb";
+
+/** An element of a MaterialX document. */
+export interface MaterialXElement {
+  category: string;
+  attributes: Record<string, string>;
+  children?: MaterialXElement[];
+}
+
+export type WrittenSurfaceName = "open_pbr_surface" | "standard_surface";
+
+/** Names of the nodes that a material is made of. */
+export const SURFACE = "surface";
+export const DISPLACED = "displaced";
+
+/**
+ * The nodes of a material in MaterialX 1.39: images by nodes that know their real size, where one unit of the coordinates is one metre;
+ * the height displaces in metres around its middle.
+ * @param isCut whether an opacity that cuts out is cut in its image already
+ */
+export function materialXNetwork(
+  material: ContainedMaterial,
+  images: EncodedImage[],
+  surfaceName: WrittenSurfaceName,
+  isCut = true,
+): MaterialXElement[] {
+  const surface = MATERIALX_SURFACES[surfaceName];
+  const elements = images.map((image) => imageNode(image, material, surface));
+  const normal = imageOf(images, "geometry_normal");
+  if (normal)
+    elements.push(
+      node("normalmap", "vector3", "to_normal", [connected("in", "vector3", nodeName("geometry_normal"))]),
+    );
+  if (imageOf(images, "height")) elements.push(...displacement(material));
+  const isCutHere =
+    !isCut && material.finish.opacityMode === "cut-out" && imageOf(images, "geometry_opacity") !== undefined;
+  if (isCutHere) elements.push(cutOut(material));
+  const inputs = images.flatMap(({ role }) => {
+    const input = role && surface.images[role];
+    if (!input) return [];
+    return [connected(...input, isCutHere && role === "geometry_opacity" ? CUT : nodeName(role))];
+  });
+  elements.push(
+    node(surfaceName, "surfaceshader", SURFACE, [
+      ...inputs,
+      ...(normal ? [connected(surface.normal, "vector3", "to_normal")] : []),
+      ...values(material, images, surface),
+    ]),
+  );
+  return elements;
+}
+
+export const node = (
+  category: string,
+  type: string,
+  name: string,
+  children: MaterialXElement[],
+): MaterialXElement => ({
+  category,
+  attributes: { name, type },
+  children,
+});
+export const connected = (name: string, type: string, nodename: string): MaterialXElement => ({
+  category: "input",
+  attributes: { name, type, nodename },
+});
+const valued = (
+  name: string,
+  type: string,
+  value: string,
+  more: Record<string, string> = {},
+): MaterialXElement => ({
+  category: "input",
+  attributes: { name, type, value, ...more },
+});
+const nodeName = (role: Role) => `image_${role}`;
+
+function imageNode(
+  { role, fileName }: EncodedImage,
+  { repeat }: ContainedMaterial,
+  { images }: WrittenSurface,
+): MaterialXElement {
+  const type = role === "geometry_normal" ? "vector3" : ((role && images[role]?.[1]) ?? "float");
+  const space: Record<string, string> = role && isColorRole(role) ? { colorspace: "srgb_texture" } : {};
+  const file = valued("file", "filename", fileName, space);
+  if (!repeat) return node("image", type, nodeName(role!), [file]);
+  const metres = { unittype: "distance", unit: "meter" };
+  const size = `${digits(repeat.width / 1000)}, ${digits(repeat.height / 1000)}`;
+  return node("tiledimage", type, nodeName(role!), [
+    file,
+    valued("realworldimagesize", "vector2", size, metres),
+    valued("realworldtilesize", "vector2", "1, 1", metres),
+  ]);
+}
+
+/** (v − middle) × amount, in metres. */
+function displacement({ finish, heightMm }: ContainedMaterial): MaterialXElement[] {
+  return [
+    node("subtract", "float", "from_middle", [
+      connected("in1", "float", nodeName("height")),
+      valued("in2", "float", digits(finish.heightMiddle)),
+    ]),
+    node("displacement", "displacementshader", DISPLACED, [
+      connected("displacement", "float", "from_middle"),
+      valued("scale", "float", digits(heightMm / 1000)),
+    ]),
+  ];
+}
+
+const CUT = "cut_out";
+
+/** 1 where the image is not below the threshold, else 0. */
+const cutOut = ({ finish }: ContainedMaterial): MaterialXElement =>
+  node("ifgreatereq", "float", CUT, [
+    connected("value1", "float", nodeName("geometry_opacity")),
+    valued("value2", "float", digits(finish.opacityThreshold ?? 0.5)),
+    valued("in1", "float", "1"),
+    valued("in2", "float", "0"),
+  ]);
+
+/** Values that no image says. */
+function values(
+  { finish }: ContainedMaterial,
+  images: EncodedImage[],
+  surface: WrittenSurface,
+): MaterialXElement[] {
+  const list: MaterialXElement[] = [];
+  const shown = new Set(images.flatMap(({ role }) => (role && surface.images[role]?.[0]) ?? []));
+  const inputs = new Map(Object.entries(surface.values).map(([input, field]) => [field, input]));
+  const put = (field: keyof FileValues, type: string, value: string) => {
+    const input = inputs.get(field);
+    if (input !== undefined && !shown.has(input)) list.push(valued(input, type, value));
+  };
+  const number = (field: keyof FileValues, value: number | undefined) => {
+    if (value !== undefined) put(field, "float", digits(value));
+  };
+  const color = (field: keyof FileValues, value: Rgb | undefined) => {
+    if (value) put(field, "color3", value.map(digits).join(", "));
+  };
+  color("color", colorOf(finish));
+  number("metalness", finish.metalness);
+  number("roughness", roughnessOf(finish));
+  number("ior", finish.ior);
+  number("specularWeight", finish.specularWeight);
+  color("specularColor", linearOf(finish.specularColor));
+  number("coatWeight", finish.coatWeight);
+  number("coatRoughness", finish.coatRoughness);
+  number("coatIor", finish.coatIor);
+  color("coatColor", linearOf(finish.coatColor));
+  number("fuzzWeight", finish.fuzzWeight);
+  color("fuzzColor", linearOf(finish.fuzzColor));
+  number("transmissionWeight", finish.transmissionWeight);
+  color("transmissionColor", linearOf(finish.transmissionColor));
+  if (finish.transmissionDepthMm !== undefined)
+    number("transmissionDepthMm", finish.transmissionDepthMm / 1000);
+  // A thin sheet's subsurface is what it lets through.
+  const isSheet = finish.thinWalled === true;
+  number(
+    "subsurfaceWeight",
+    isSheet
+      ? (finish.translucencyWeight ?? (shown.has("subsurface_color") ? 0.5 : undefined))
+      : finish.subsurfaceWeight,
+  );
+  color("subsurfaceColor", linearOf(isSheet ? finish.translucencyColor : finish.subsurfaceColor));
+  if (finish.thinWalled !== undefined) put("thinWalled", "boolean", String(finish.thinWalled));
+  const nits = finish.emissionNits ?? (shown.has("emission_color") ? EMITS_NITS : undefined);
+  if (nits !== undefined) number("emissionNits", nits / surface.nits);
+  color("emissionColor", linearOf(finish.emissionColor));
+  const said = new Set(list.map(({ attributes }) => attributes.name));
+  const isThere = (amount: keyof FileValues) =>
+    said.has(inputs.get(amount)!) || shown.has(inputs.get(amount)!);
+  for (const [input, value, amount] of surface.otherwise)
+    if (!said.has(input) && (amount === undefined || isThere(amount)))
+      list.push(valued(input, "float", digits(value)));
+  return list;
+}
