@@ -1,6 +1,8 @@
 import { describe, expect, test } from "@jest/globals";
 import { carryOut } from "#core/convert/carryOut";
 import { planConversion } from "#core/convert/plan";
+import { expectedBytes } from "#core/convert/planSummary";
+import { drawingBoard } from "#core/convert/profiles/drawingBoard";
 import { glossPathTracer } from "#core/convert/profiles/glossPathTracer";
 import { profileSchema } from "#core/convert/profile";
 import { gltf } from "#core/convert/profiles/gltf";
@@ -123,6 +125,24 @@ describe("planConversion", () => {
       path: ["outputs", 0, "format"],
       message: expect.stringMatching(/holds linear numbers: colours are encoded/),
     });
+  });
+
+  test("writes JPEG files as good as the profile asks, which are estimated so, and floating point from 16 bits", () => {
+    const maps = material([map("base_color"), map("height", { bitDepth: 16 })]);
+    const usual = planConversion(maps, drawingBoard);
+    const coarse = planConversion(maps, profileSchema.parse({ ...drawingBoard, jpegQuality: 75 }));
+    expect(usual.files.every((file) => file.format === "jpeg" && file.quality === undefined)).toBe(true);
+    expect(coarse.files.map(({ quality }) => quality)).toEqual(coarse.files.map(() => 75));
+    expect(expectedBytes([coarse])).toBeLessThan(expectedBytes([usual]) / 2);
+    const height = {
+      ...{ kind: "map", slot: "h", suffix: "h", role: "height", format: "exr", bitDepth: 32 },
+    };
+    const deep = profileSchema.parse({ ...glossPathTracer, outputs: [height] });
+    const [file] = planConversion(maps, deep).files;
+    expect(file).toMatchObject({ bitDepth: 32, format: "exr", path: expect.stringMatching(/_h\.exr$/) });
+    expect(file.operations).toEqual([]);
+    const [fromEight] = planConversion(material([map("height", { bitDepth: 8 })]), deep).files;
+    expect(fromEight.operations).toEqual(["bits 16"]);
   });
 
   test("says that the size, a normal direction or a depth is unknown or assumed", () => {
