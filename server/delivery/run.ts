@@ -2,7 +2,7 @@ import { Readable } from "node:stream";
 import pMap from "p-map";
 import { Refusal } from "#core/text/refusal";
 import type { EncodedImage } from "#core/formats/container";
-import { imageCost } from "#core/convert/imageCost";
+import { makingCost } from "#core/convert/imageCost";
 import { containerKind } from "#core/formats/containers";
 import { heightAmplitude } from "#core/finish/finish";
 import { containerImage, layersOf, type MaterialPlan, type PlannedFile } from "#core/convert/materialPlan";
@@ -101,9 +101,9 @@ async function carryOutPlans(
   // All images first and the dearest of them before the others, so that no process waits for another at the end.
   const images = plans
     .flatMap((plan) => plan.files.map((file) => ({ plan, file })))
-    .sort((a, b) => imageCost(b.file) - imageCost(a.file));
-  let bytes = 0;
-  const make = imageMaker((file) => (bytes += imageCost(file)));
+    .sort((a, b) => makingCost(b.file) - makingCost(a.file));
+  let cost = 0;
+  const make = imageMaker((file) => (cost += makingCost(file)));
   const from = performance.now();
   const ready = new Map<PlannedFile, AccountFile>();
   await pMap(
@@ -114,8 +114,8 @@ async function carryOutPlans(
     },
     { concurrency: settings().threads },
   );
-  if (bytes > 0)
-    await addMadeCost(database(), delivery.id, { bytes, seconds: (performance.now() - from) / 1000 });
+  if (cost > 0)
+    await addMadeCost(database(), delivery.id, { cost, seconds: (performance.now() - from) / 1000 });
   const materials: AccountMaterial[] = [];
   const made: MadeFile[] = [];
   for (const plan of plans) {

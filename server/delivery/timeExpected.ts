@@ -1,12 +1,12 @@
 import { z } from "zod";
-import { imageCost } from "#core/convert/imageCost";
+import { makingCost } from "#core/convert/imageCost";
 import type { MaterialPlan, PlannedFile } from "#core/convert/materialPlan";
 import { plannedFileSchema } from "#core/convert/planSchema";
 import { type Db, oneRow } from "#server/db/database";
 import { imageRecipe } from "#server/delivery/recipe";
 
-/** Before anything was made here: bytes a second, as two cores of an office machine make them. */
-const USUAL_RATE = 15e6;
+/** Before anything was made here: cost a second, as two cores of an office machine make it. */
+const USUAL_RATE = 30e6;
 /** As many deliveries tell how quick this machine is. */
 const REMEMBERED = 20;
 /** As many images are looked up, evenly among all. */
@@ -20,14 +20,14 @@ export async function secondsExpected(db: Db, plans: readonly MaterialPlan[]): P
   const every = Math.max(1, Math.ceil(images.length / SAMPLED));
   const sample = images
     .filter((_, at) => at % every === 0)
-    .map(({ file, wrap }) => ({ recipe: imageRecipe(asKept(file), wrap), cost: imageCost(file) }));
+    .map(({ file, wrap }) => ({ recipe: imageRecipe(asKept(file), wrap), cost: makingCost(file) }));
   const made = await madeAmong(
     db,
     sample.map(({ recipe }) => recipe),
   );
   const [all, left] = [sumOf(sample), sumOf(sample.filter(({ recipe }) => !made.has(recipe)))];
   if (all === 0) return 0;
-  const whole = images.reduce((sum, { file }) => sum + imageCost(file), 0);
+  const whole = images.reduce((sum, { file }) => sum + makingCost(file), 0);
   return (whole * (left / all)) / (await rateHere(db));
 }
 
@@ -50,10 +50,10 @@ async function madeAmong(db: Db, recipes: string[]): Promise<Set<string>> {
 async function rateHere(db: Db): Promise<number> {
   const row = await oneRow(
     db,
-    z.object({ bytes: z.number(), seconds: z.number() }),
-    `SELECT COALESCE(sum(made_bytes), 0)::float8 AS bytes, COALESCE(sum(made_seconds), 0)::float8 AS seconds
-     FROM (SELECT made_bytes, made_seconds FROM deliveries WHERE made_seconds > 0 ORDER BY ended_at DESC NULLS LAST LIMIT $1) last`,
+    z.object({ cost: z.number(), seconds: z.number() }),
+    `SELECT COALESCE(sum(made_cost), 0) AS cost, COALESCE(sum(made_seconds), 0) AS seconds
+     FROM (SELECT made_cost, made_seconds FROM deliveries WHERE made_seconds > 0 ORDER BY ended_at DESC NULLS LAST LIMIT $1) last`,
     [REMEMBERED],
   );
-  return row!.seconds > 0 ? row!.bytes / row!.seconds : USUAL_RATE;
+  return row!.seconds > 0 ? row!.cost / row!.seconds : USUAL_RATE;
 }

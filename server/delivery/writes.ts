@@ -71,11 +71,11 @@ export async function setDeliveryProgress(
 export async function addMadeCost(
   db: Db,
   id: string,
-  made: { bytes: number; seconds: number },
+  made: { cost: number; seconds: number },
 ): Promise<void> {
   await db.query(
-    "UPDATE deliveries SET made_bytes = made_bytes + $2, made_seconds = made_seconds + $3 WHERE id = $1",
-    [id, Math.round(made.bytes), made.seconds],
+    "UPDATE deliveries SET made_cost = made_cost + $2, made_seconds = made_seconds + $3 WHERE id = $1",
+    [id, made.cost, made.seconds],
   );
 }
 
