@@ -22,7 +22,10 @@ import { say, Stop } from "./say.mjs";
  * started again on the same port when it ends by itself. What is thrown away afterwards need not outlive the machine, and waits for no disk.
  * @returns its address, and functions that stop it, and that kill it as a crash would.
  */
-export async function startPostgres({ folder, secrets }, { port: wantedPort, isKept = false, isThrownAway = false } = {}) {
+export async function startPostgres(
+  { folder, secrets },
+  { port: wantedPort, isKept = false, isThrownAway = false } = {},
+) {
   const programs = postgresPrograms();
   const user = process.getuid() === 0 ? systemUser() : undefined;
   const home = databaseHome(folder, user);
