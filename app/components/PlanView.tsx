@@ -25,7 +25,7 @@ export function PlanView({ summary, seconds, leftOut, profileNames }: PlanViewPr
       <section className="plan-summary" aria-label="Look before">
         <p>
           {materials} {materials === 1 ? "material" : "materials"}, {files} files, about {formatBytes(bytes)};{" "}
-          {seconds < 1 ? "all images are made already." : `about ${formatSeconds(seconds)} to make.`}
+          {seconds === 0 ? "no image is left to make." : `about ${formatSeconds(seconds)} to make.`}
           {leftOut.length > 0 && ` Left out, being no materials: ${leftOut.join(", ")}.`}
         </p>
         <Summed title="Look at" notes={look} all={materials} />

@@ -388,8 +388,8 @@ const SIZES = [16384, 8192, 4096, 2048, 1024, 512];
 const QUALITIES = [
   [100, "As little as a JPEG can (quality 100)"],
   [JPEG_QUALITY, `Nothing that is seen (${JPEG_QUALITY})`],
-  [85, "A little, for half the bytes (85)"],
-  [75, "What is seen close up, for a third of them (75)"],
+  [85, "A little, for somewhat more than half the bytes (85)"],
+  [75, "What is seen close up, for 40 % of them (75)"],
 ] as const;
 
 const JPEG: Question = {

@@ -1,26 +1,21 @@
 import { XMLBuilder } from "fast-xml-parser";
 import { ENTERED_VALUES } from "#core/finish/enteredValues";
 import type { FinishField } from "#core/finish/finish";
-import type { ContainedMaterial, ContainerImage, ContainerKind, EncodedImage } from "#core/formats/container";
+import type { ContainedMaterial, ContainerKind, EncodedImage } from "#core/formats/container";
 import {
   connected,
   DISPLACED,
+  isInNetwork,
   materialXNetwork,
   node,
   SURFACE,
   type MaterialXElement,
   type WrittenSurfaceName,
 } from "#core/formats/materialXNetwork";
-import { OPEN_PBR } from "#core/formats/materialXSurfaces";
 import { identifier, imageOf, textFile } from "#core/formats/valuesBeside";
 
 /** What is cut out, its images say. */
 const VALUES: readonly FinishField[] = ENTERED_VALUES.filter((field) => !field.startsWith("opacity"));
-
-const takes = ({ role, channels }: ContainerImage): boolean =>
-  channels === null &&
-  role !== null &&
-  (Object.hasOwn(OPEN_PBR.images, role) || role === "geometry_normal" || role === "height");
 
 /**
  * A MaterialX 1.39 document: images beside it by nodes that know their real size, where one unit of the coordinates is one metre; the
@@ -32,10 +27,10 @@ const materialXOf = (name: string, surface: WrittenSurfaceName): ContainerKind =
   images: "beside",
   formats: ["png", "jpeg", "tiff", "webp", "exr"],
   hasThreshold: false,
-  takes,
+  takes: isInNetwork,
   carries: (field) => VALUES.includes(field),
   async write(material, images) {
-    const bytes = textFile(documentOf(material, images.filter(takes), surface));
+    const bytes = textFile(documentOf(material, images.filter(isInNetwork), surface));
     return [{ extension: "mtlx", mediaType: "application/mtlx+xml", bytes }];
   },
 });

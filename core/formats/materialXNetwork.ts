@@ -1,7 +1,7 @@
 import { EMITS_NITS } from "#core/finish/finish";
-import type { ContainedMaterial, EncodedImage } from "#core/formats/container";
+import type { ContainedMaterial, ContainerImage, EncodedImage } from "#core/formats/container";
 import type { FileValues } from "#core/formats/fittingValues";
-import { MATERIALX_SURFACES, type WrittenSurface } from "#core/formats/materialXSurfaces";
+import { MATERIALX_SURFACES, OPEN_PBR, type WrittenSurface } from "#core/formats/materialXSurfaces";
 import { colorOf, digits, imageOf, linearOf, roughnessOf } from "#core/formats/valuesBeside";
 import { isColorRole, type Role } from "#core/roles/roles";
 import type { Rgb } from "#core/shade/rgb";
@@ -18,6 +18,12 @@ export type WrittenSurfaceName = "open_pbr_surface" | "standard_surface";
 /** Names of the nodes that a material is made of. */
 export const SURFACE = "surface";
 export const DISPLACED = "displaced";
+
+/** Whether its surface, or what displaces it, has a place for an image. */
+export const isInNetwork = ({ role, channels }: ContainerImage): boolean =>
+  channels === null &&
+  role !== null &&
+  (Object.hasOwn(OPEN_PBR.images, role) || role === "geometry_normal" || role === "height");
 
 /**
  * The nodes of a material in MaterialX 1.39: images by nodes that know their real size, where one unit of the coordinates is one metre;

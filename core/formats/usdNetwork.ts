@@ -1,6 +1,11 @@
 import type { ContainedMaterial, EncodedImage } from "#core/formats/container";
-import { DISPLACED, materialXNetwork, SURFACE, type MaterialXElement } from "#core/formats/materialXNetwork";
-import { OPEN_PBR } from "#core/formats/materialXSurfaces";
+import {
+  DISPLACED,
+  isInNetwork,
+  materialXNetwork,
+  SURFACE,
+  type MaterialXElement,
+} from "#core/formats/materialXNetwork";
 
 /** Types of MaterialX as OpenUSD calls them. */
 const TYPES: Record<string, string> = {
@@ -30,14 +35,11 @@ export interface UsdNetwork {
 
 /**
  * The OpenPBR surface of a material as shaders of MaterialX in a layer, for renderers that know those: beside the preview surface, which
- * they then pass over.
+ * they then pass over. Occlusion is the preview surface's alone: OpenPBR traces it.
  * @param path of the material
  */
 export function usdNetwork(material: ContainedMaterial, images: EncodedImage[], path: string): UsdNetwork {
-  const taken = images.filter(
-    ({ role }) => role && (role in OPEN_PBR.images || role === "geometry_normal" || role === "height"),
-  );
-  const nodes = materialXNetwork(material, taken, "open_pbr_surface", false);
+  const nodes = materialXNetwork(material, images.filter(isInNetwork), "open_pbr_surface", false);
   const place = `${path}/OpenPBR`;
   const ends = [
     ["surface", SURFACE],

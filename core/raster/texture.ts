@@ -29,15 +29,13 @@ export function textureOf(
   const taken = step >= 3 ? 3 : 1;
   const [columns, rows] = [edges(raster.width, width), edges(raster.height, height)];
   const sums = new Float64Array(width * taken);
+  const add = taken === 3 ? addColors : addGreys;
   // Codes are summed as they are, and scaled once.
   const most = linear ? 1 : maxValue(raster);
   for (let y = 0; y < height; y++) {
     sums.fill(0);
-    for (let row = rows[y]; row < rows[y + 1]; row++) {
-      const from = row * raster.width * step;
-      if (taken === 3) addColors(sums, codes, from, step, columns, linear);
-      else addGreys(sums, codes, from, step, columns, linear);
-    }
+    for (let row = rows[y]; row < rows[y + 1]; row++)
+      add(sums, { codes, step, columns, linear, from: row * raster.width * step });
     for (let x = 0; x < width; x++) {
       const scale = 1 / (most * (rows[y + 1] - rows[y]) * (columns[x + 1] - columns[x]));
       const to = (y * width + x) * channels;
@@ -58,16 +56,17 @@ export function textureOf(
 const edges = (pixels: number, squares: number): Uint32Array =>
   Uint32Array.from({ length: squares + 1 }, (_, at) => Math.floor((at * pixels) / squares));
 
-type Codes = Raster["data"];
+/** One row of pixels, and what its codes stand for; themselves where nothing is given. */
+interface Row {
+  codes: Raster["data"];
+  /** Where it begins, and how many codes a pixel has. */
+  from: number;
+  step: number;
+  columns: Uint32Array;
+  linear: Float32Array | undefined;
+}
 
-function addGreys(
-  sums: Float64Array,
-  codes: Codes,
-  from: number,
-  step: number,
-  columns: Uint32Array,
-  linear: Float64Array | Float32Array | undefined,
-): void {
+function addGreys(sums: Float64Array, { codes, from, step, columns, linear }: Row): void {
   let at = from;
   for (let x = 0; x + 1 < columns.length; x++) {
     const end = from + columns[x + 1] * step;
@@ -78,14 +77,7 @@ function addGreys(
   }
 }
 
-function addColors(
-  sums: Float64Array,
-  codes: Codes,
-  from: number,
-  step: number,
-  columns: Uint32Array,
-  linear: Float64Array | Float32Array | undefined,
-): void {
+function addColors(sums: Float64Array, { codes, from, step, columns, linear }: Row): void {
   let at = from;
   for (let x = 0; x + 1 < columns.length; x++) {
     const end = from + columns[x + 1] * step;

@@ -142,7 +142,7 @@ export const DELIVERY_CALLS: Call[] = [
     status: 200,
     body: deliveryBody,
     answer: z.object({
-      /** What is still to be made: bytes of all files, and seconds without what was made before. */
+      /** About so many bytes of all files, and seconds to make those that were not made before. */
       expected: z.object({ bytes: z.number(), seconds: z.number() }),
       materials: z.array(z.record(z.string(), z.unknown())),
     }),

@@ -313,6 +313,23 @@ test("a plan says what it takes: less of what was made before, by how quick this
   expect(json.expected).toMatchObject({ bytes: expect.any(Number), seconds: 0 });
 });
 
+test("and of thousands of images as much as of each, though one profile of three was delivered before", async () => {
+  const { database } = await import("#server/db/database");
+  const { planDelivery } = await import("#server/delivery/plan");
+  const { secondsExpected } = await import("#server/delivery/timeExpected");
+  const request = { materials: [brick], maxPixels: 18 };
+  await deliver({ ...request, profiles: PROFILES.slice(0, 1) });
+  const { materials } = await planDelivery({ ...request, profiles: PROFILES });
+  const each = await secondsExpected(database(), materials);
+  expect(each).toBeGreaterThan(0);
+  // Counts at which every so many images would be those of one input.
+  for (const copies of [150, 450, 500, 1000]) {
+    const plans = Array.from({ length: copies }, () => materials).flat();
+    const ratio = (await secondsExpected(database(), plans)) / (copies * each);
+    expect(Math.abs(ratio - 1)).toBeLessThan(0.1);
+  }
+});
+
 describe("cancelling", () => {
   test("one that waits ends at once, and its job then does nothing", async () => {
     const { json } = await studio.api("POST", "/deliveries", { materials: [brick], profiles: PROFILES });

@@ -9,7 +9,7 @@ import { imageRecipe } from "#server/delivery/recipe";
 const USUAL_RATE = 30e6;
 /** As many deliveries tell how quick this machine is. */
 const REMEMBERED = 20;
-/** As many images are looked up, evenly among all. */
+/** As many images are looked up, spread over all. */
 const SAMPLED = 500;
 
 /** About how many seconds the images of some plans take to be made, without those that were made before. */
@@ -17,10 +17,10 @@ export async function secondsExpected(db: Db, plans: readonly MaterialPlan[]): P
   const images = plans.flatMap(({ files, material }) =>
     files.map((file) => ({ file, wrap: material.layout === "repeating" })),
   );
-  const every = Math.max(1, Math.ceil(images.length / SAMPLED));
-  const sample = images
-    .filter((_, at) => at % every === 0)
-    .map(({ file, wrap }) => ({ recipe: imageRecipe(asKept(file), wrap), cost: makingCost(file) }));
+  const sample = spread(images, SAMPLED).map(({ file, wrap }) => ({
+    recipe: imageRecipe(asKept(file), wrap),
+    cost: makingCost(file),
+  }));
   const made = await madeAmong(
     db,
     sample.map(({ recipe }) => recipe),
@@ -30,6 +30,13 @@ export async function secondsExpected(db: Db, plans: readonly MaterialPlan[]): P
   const whole = images.reduce((sum, { file }) => sum + makingCost(file), 0);
   return (whole * (left / all)) / (await rateHere(db));
 }
+
+/** Some of a list, by no period of their own: a material's images come in the same order each time, and its profiles too. */
+function spread<T>(list: readonly T[], most: number): readonly T[] {
+  if (list.length <= most) return list;
+  return Array.from({ length: most }, (_, i) => list[Math.floor(((i * GOLDEN) % 1) * list.length)]);
+}
+const GOLDEN = (Math.sqrt(5) - 1) / 2;
 
 /** As a run reads it back from the database, which its recipe is made of. */
 const asKept = (file: PlannedFile): PlannedFile =>
