@@ -141,8 +141,12 @@ describe("planConversion", () => {
     const [file] = planConversion(maps, deep).files;
     expect(file).toMatchObject({ bitDepth: 32, format: "exr", path: expect.stringMatching(/_h\.exr$/) });
     expect(file.operations).toEqual([]);
+    expect(planConversion(maps, deep).warnings.filter((words) => words.includes("bits"))).toEqual([]);
     const [fromEight] = planConversion(material([map("height", { bitDepth: 8 })]), deep).files;
     expect(fromEight.operations).toEqual(["bits 16"]);
+    expect(planConversion(material([map("height", { bitDepth: 8 })]), deep).warnings).toContainEqual(
+      expect.stringContaining("came with 8 bits; its 32-bit file holds no more"),
+    );
   });
 
   test("says that the size, a normal direction or a depth is unknown or assumed", () => {

@@ -602,7 +602,8 @@ function warnAbout({ material, profile, warnings }: Context, files: PlannedFile[
       warnings.push(`The ${ROLE_NAMES[map.role]} map (${map.fileName}) has no place in this profile.`);
   for (const file of files) {
     const source = file.image.kind === "map" ? file.image.base.source : null;
-    if (source && source.bitDepth < file.bitDepth)
+    // Of floating point no more than 16 bits are ever filled.
+    if (source && source.bitDepth < Math.min(16, file.bitDepth))
       warnings.push(
         `The ${ROLE_NAMES[source.role]} map came with ${source.bitDepth} bits; its ${file.bitDepth}-bit file holds no more.`,
       );

@@ -11,6 +11,7 @@ export function profileChanges(before: Profile, now: Profile): string[] {
     if (from !== to) words.push(`${what}: ${to} in place of ${from}.`);
   };
   turned("Name", before.name, now.name);
+  turned("In a sentence", `“${before.description}”`, `“${now.description}”`);
   turned("Delivers", deliversOf(before), deliversOf(now));
   turned("Sizes", before.unit, now.unit);
   turned("Green", greenOf(before), greenOf(now));

@@ -167,5 +167,8 @@ describe("what a profile says otherwise", () => {
       "New input: roughness, “roughness”, _roughness, 8-bit PNG.",
       "No input any more for gloss.",
     ]);
+    expect(profileChanges(glossPathTracer, { ...glossPathTracer, description: "Otherwise." })).toEqual([
+      `In a sentence: “Otherwise.” in place of “${glossPathTracer.description}”.`,
+    ]);
   });
 });

@@ -5,7 +5,7 @@ export const openUsd = profileSchema.parse({
   id: "openusd",
   name: "OpenUSD preview surface",
   description:
-    "An OpenUSD layer with a preview surface and a flat sample beside its images; one unit of the coordinates is one metre.",
+    "An OpenUSD layer with a preview surface, the same as a MaterialX surface, and a flat sample, beside its images; one unit of the coordinates is one metre.",
   delivers: "usda",
   unit: "m",
   normalDirection: "+Y",
