@@ -21,6 +21,7 @@ export function profileOfAnswers({ name, unit }: CardRenderer, answers: CardAnsw
     maxPixels: null,
     colorTag: "none",
     jpegQuality: JPEG_QUALITY,
+    finishIn: "images",
     names: { folder: "{material}", file: "{material}_{suffix}" },
     outputs: [
       {

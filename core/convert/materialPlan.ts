@@ -1,7 +1,7 @@
 import type { FileBits, ImageFormat } from "#core/convert/imageFormats";
 import type { Operation } from "#core/convert/operation";
 import type { MaterialMap, MaterialState } from "#core/finish/material";
-import type { ContainerImage } from "#core/formats/container";
+import type { ContainedWear, ContainerImage, FinishLeft } from "#core/formats/container";
 import type { ContainerName } from "#core/formats/containers";
 import type { Role } from "#core/roles/roles";
 
@@ -48,6 +48,10 @@ export interface PlannedFile {
   encoding: "srgb" | "linear";
   /** What the file says of its colours. */
   tag: "none" | "icc";
+  /** What of the finish its material file does to it, in place of its pixels. */
+  left?: FinishLeft;
+  /** How it lies, where it is a layer of wear. */
+  wear?: ContainedWear;
   /** Everything that is done, as words. */
   operations: string[];
 }
@@ -91,10 +95,10 @@ export function layersOf(image: PlannedImage): PlannedLayer[] {
 }
 
 /** What an image is to a container. */
-export const containerImage = ({ role, image }: PlannedFile): ContainerImage =>
+export const containerImage = ({ role, image, left, wear }: PlannedFile): ContainerImage =>
   image.kind === "packed"
     ? {
         role: null,
         channels: image.channels.map((channel, at) => (typeof channel === "number" ? null : image.roles[at])),
       }
-    : { role: role as Role, channels: null };
+    : { role: role as Role, channels: null, ...(left && { left }), ...(wear && { wear }) };

@@ -6,6 +6,7 @@ import { drawingBoard } from "#core/convert/profiles/drawingBoard";
 import { glossPathTracer } from "#core/convert/profiles/glossPathTracer";
 import { profileSchema } from "#core/convert/profile";
 import { gltf } from "#core/convert/profiles/gltf";
+import { materialX } from "#core/convert/profiles/materialX";
 import { packedWalkthrough } from "#core/convert/profiles/packedWalkthrough";
 import { finishSchema } from "#core/finish/finish";
 import type { MaterialMap, MaterialState } from "#core/finish/material";
@@ -189,6 +190,53 @@ describe("planConversion", () => {
     expect(plan.files).toEqual([]);
     expect(plan.warnings).toEqual([]);
     expect(plan.settings).toMatchObject({ "base color": "#aabbcc", gloss: 0.7 });
+  });
+});
+
+describe("a finish that is left to nodes of the material file", () => {
+  const nodes = profileSchema.parse({ ...materialX, finishIn: "nodes" });
+  const filesOf = (finish: object, maps = full, profile = nodes) => {
+    const plan = planConversion(material(maps, { finish: finishSchema.parse(finish) }), profile);
+    return { plan, file: (role: Role) => plan.files.find((file) => file.role === role)! };
+  };
+
+  test("is in no image, and in no image only", () => {
+    const { plan, file } = filesOf({ tint: "#c0a080", warmth: 20, roughnessScale: 0.5 });
+    expect(file("base_color").operations).toEqual(["multiply ao 1"]);
+    expect(file("base_color").left).toEqual({ color: { tint: "#c0a080", warmth: 20 } });
+    expect(file("specular_roughness").operations).toEqual(["invert"]);
+    expect(file("specular_roughness").left?.roughness).toMatchObject({ scale: 0.5 });
+    expect(plan.warnings.join()).not.toMatch(/worked into/);
+    const worked = filesOf({ tint: "#c0a080", roughnessScale: 0.5 }, full, materialX);
+    expect(worked.file("base_color").operations).toContain("adjust-color tint #c0a080");
+    expect(worked.plan.files.filter(({ left }) => left)).toEqual([]);
+  });
+
+  test("is worked in all the same where something comes after it, and that is said", () => {
+    const bent = filesOf({ contrast: 1.2 });
+    expect(bent.file("base_color").operations).toEqual(["adjust-color contrast 1.2", "multiply ao 1"]);
+    expect(bent.plan.warnings).toContain(
+      "The finish of the base color is worked into its image: occlusion is multiplied over it.",
+    );
+    const withoutOcclusion = full.filter(({ role }) => role !== "ambient_occlusion");
+    expect(filesOf({ contrast: 1.2 }, withoutOcclusion).file("base_color").left).toEqual({
+      color: { contrast: 1.2 },
+    });
+    const reduced = filesOf(
+      { roughnessScale: 0.5 },
+      full,
+      profileSchema.parse({ ...nodes, maxPixels: 1024 }),
+    );
+    expect(reduced.file("specular_roughness").left).toBeUndefined();
+    expect(reduced.plan.warnings.join()).toMatch(
+      /of the roughness is worked into its image: relief that is lost/,
+    );
+  });
+
+  test("is asked of a MaterialX document alone", () => {
+    expect(() => profileSchema.parse({ ...gltf, finishIn: "nodes" })).toThrow(
+      /Only a MaterialX document has nodes/,
+    );
   });
 });
 

@@ -28,6 +28,8 @@ import {
   type WearPlan,
 } from "#core/convert/wearPlan";
 import { adjustedHex, colorAdjustment } from "#core/finish/colorAdjustment";
+import { roughnessAdjustment } from "#core/finish/roughnessAdjustment";
+import type { FinishLeft } from "#core/formats/container";
 import { wearSize } from "#core/finish/wearSize";
 import { carryValues, inUnit } from "#core/convert/carryValues";
 import { constantFor, finishing } from "#core/convert/finishing";
@@ -115,7 +117,8 @@ function withWear({ material, wear }: Context, images: PlannedFile[]): MaterialS
 }
 
 /** A layer as a map of its own, light where its marks are. */
-function planWearMap(context: Context, { layer, mask, name }: WornLayer, at: number): PlannedFile {
+function planWearMap(context: Context, worn: WornLayer, at: number): PlannedFile {
+  const { layer, mask, name } = worn;
   const layers = context.profile.layers!;
   const target = fit(mask, context.limit);
   const operations: Operation[] = [
@@ -134,6 +137,15 @@ function planWearMap(context: Context, { layer, mask, name }: WornLayer, at: num
     bitDepth: 8,
     encoding: "linear",
     tag: "none",
+    wear: {
+      effect: layer.effect,
+      strength: layer.strength,
+      ...(layer.effect === "tint" && { tint: layer.tint }),
+      ...(layer.turn && { turn: layer.turn }),
+      ...(layer.start && { start: layer.start }),
+      size: wearSize(worn).size,
+      repeats: worn.layout === "repeating",
+    },
     operations: operations.map(operationWord),
   };
 }
@@ -230,7 +242,6 @@ function planMap(context: Context, output: MapOutput): PlannedFile | undefined {
   const values = isColorRole(output.role) ? "srgb" : output.role === "geometry_normal" ? "normal" : "data";
   const operations = readingOf(source, output.role, profile);
 
-  operations.push(...finishing(material.finish, output.role), ...invertedFor(output));
   const occlusionMap = output.multiplyOcclusion ? findMap(material, "ambient_occlusion") : undefined;
   const { occlusionStrength: strength, occlusionGamma: gamma } = material.finish;
   const occlusion =
@@ -243,9 +254,12 @@ function planMap(context: Context, output: MapOutput): PlannedFile | undefined {
           ],
         }
       : undefined;
+  const rougher = roughening(context, output.role, source, target);
+  const left = leftOf(context, output, { occlusion, relief: rougher });
+  if (!left) operations.push(...finishing(material.finish, output.role));
+  operations.push(...invertedFor(output));
   if (occlusion) operations.push({ op: "multiply", strength, gamma });
   operations.push(...sized(source, target, values));
-  const rougher = roughening(context, output.role, source, target);
   if (rougher) operations.push(rougher.operation);
 
   const opacityMap = output.opacityInAlpha ? findMap(material, "geometry_opacity") : undefined;
@@ -276,19 +290,51 @@ function planMap(context: Context, output: MapOutput): PlannedFile | undefined {
     bitDepth: output.bitDepth,
     encoding: values === "srgb" ? "srgb" : "linear",
     tag: tagOf(profile, output),
+    ...(left && { left }),
     operations: operations.map(operationWord),
   };
+}
+
+/**
+ * What of a finish is left to nodes of the material file; nothing where there is nothing, or what is worked into the image has to come
+ * after it.
+ */
+function leftOf(
+  { material: { finish }, profile, warnings }: Context,
+  { role, inverted }: MapOutput,
+  over: { occlusion?: unknown; relief?: unknown; wear?: unknown },
+): FinishLeft | undefined {
+  if (profile.finishIn !== "nodes" || inverted) return undefined;
+  const color = role === "base_color" ? colorAdjustment(finish) : undefined;
+  const roughness = role === "specular_roughness" ? roughnessAdjustment(finish) : undefined;
+  if (!color && !roughness) return undefined;
+  // Gains and matrices are the same before and after a factor; curves are not.
+  const isBent = color?.gamma !== undefined || color?.contrast !== undefined;
+  const why = over.wear
+    ? "wear is worked in over it"
+    : color && over.occlusion && isBent
+      ? "occlusion is multiplied over it"
+      : roughness && over.relief
+        ? "relief that is lost is added over it"
+        : undefined;
+  if (why) {
+    warnings.push(`The finish of the ${ROLE_NAMES[role]} is worked into its image: ${why}.`);
+    return undefined;
+  }
+  return { ...(color && { color }), ...(roughness && { roughness }) };
 }
 
 /** The same where wear is baked into the images: reduced first, then laid beside each other, then worn. */
 function planWornMap(context: Context, output: MapOutput, bake: Bake): PlannedFile | undefined {
   const { material, profile } = context;
-  const worn = wornLayer(context, output.role, bake, output.bitDepth);
-  if (!worn) return undefined;
-  const { layer, size } = worn;
-  const { operations } = layer;
   const occlusionMap = output.multiplyOcclusion ? findMap(material, "ambient_occlusion") : undefined;
   const { occlusionStrength: strength, occlusionGamma: gamma } = material.finish;
+  const worn = wornLayer(context, output.role, bake, output.bitDepth, (over) =>
+    leftOf(context, output, { ...over, occlusion: occlusionMap && strength > 0 }),
+  );
+  if (!worn) return undefined;
+  const { layer, size, left } = worn;
+  const { operations } = layer;
   const beside = (map: MaterialMap, role: Role, change: Operation[]): PlannedLayer => ({
     source: map,
     operations: [
@@ -318,6 +364,7 @@ function planWornMap(context: Context, output: MapOutput, bake: Bake): PlannedFi
     bitDepth: output.bitDepth,
     encoding: isColorRole(output.role) ? "srgb" : "linear",
     tag: tagOf(profile, output),
+    ...(left && { left }),
     operations: operations.map(operationWord),
   };
 }
@@ -328,7 +375,8 @@ function wornLayer(
   role: Role,
   bake: Bake,
   bitDepth: FileBits,
-): { layer: PlannedLayer; size: Size; bitDepth: number } | undefined {
+  leave: (over: { relief?: unknown; wear?: unknown }) => FinishLeft | undefined = () => undefined,
+): { layer: PlannedLayer; size: Size; bitDepth: number; left?: FinishLeft } | undefined {
   const { material, profile, limit } = context;
   const source = findMap(material, role);
   const laying = layingFor(role, material, context.wear!, profile);
@@ -343,11 +391,12 @@ function wornLayer(
   const tile = tileSize(source, bake, limit);
   const values = isColorRole(role) ? "srgb" : role === "geometry_normal" ? "normal" : "data";
   const rougher = roughening(context, role, source, tile);
+  const left = leave({ relief: rougher, wear: laying });
   // Relief that is thinner than one of 256 steps is kept where there is room for it.
   const isRefined = laying && bitDepth !== 8 && source.bitDepth < 16;
   const operations: Operation[] = [
     ...readingOf(source, role, profile),
-    ...finishing(material.finish, role),
+    ...(left ? [] : finishing(material.finish, role)),
     ...sized(source, tile, values),
     ...(rougher ? [rougher.operation] : []),
     ...(isRefined ? toBits(source, 16, false) : []),
@@ -358,6 +407,7 @@ function wornLayer(
     layer: { source, operations, ...(rougher && { normal: rougher.normal }), ...wearing },
     size: bakedSize(tile, bake),
     bitDepth: isRefined ? 16 : source.bitDepth,
+    ...(left && { left }),
   };
 }
 

@@ -14,25 +14,24 @@ const { strength, polarity, effect, amountMm, tint, turn, start } = wearLayerSch
 const sizeSchema = z.object({ width: z.number(), height: z.number() });
 const heightScale = z.object({ lowestMm: z.number(), spanMm: z.number() });
 
+const colorSchema = z.object({
+  tint: z.string().optional(),
+  warmth: z.number().optional(),
+  brightnessStops: z.number().optional(),
+  gamma: z.number().optional(),
+  contrast: z.number().optional(),
+  saturation: z.number().optional(),
+});
+const roughnessSchema = z.object({ scale: z.number(), shift: z.number(), low: z.number(), high: z.number() });
+
 const operationSchema = z.discriminatedUnion("op", [
   z.object({ op: z.literal("take-channel"), channel: z.enum(["red", "green", "blue", "alpha"]) }),
   z.object({ op: z.enum(["drop-alpha", "to-grey", "invert", "flip-green", "attach-opacity"]) }),
   z.object({ op: z.literal("scale-normal"), strength: z.number() }),
-  z.object({
-    op: z.literal("adjust-color"),
-    tint: z.string().optional(),
-    warmth: z.number().optional(),
-    brightnessStops: z.number().optional(),
-    gamma: z.number().optional(),
-    contrast: z.number().optional(),
-    saturation: z.number().optional(),
-  }),
+  z.object({ op: z.literal("adjust-color"), ...colorSchema.shape }),
   z.object({
     op: z.literal("adjust-roughness"),
-    scale: z.number(),
-    shift: z.number(),
-    low: z.number(),
-    high: z.number(),
+    ...roughnessSchema.shape,
     values: z.enum(["roughness", "gloss"]),
   }),
   z.object({ op: z.literal("limit"), low: z.number(), high: z.number() }),
@@ -142,6 +141,8 @@ export const plannedFileSchema = z.object({
   encoding: z.enum(["srgb", "linear"]),
   tag: z.enum(["none", "icc"]).default("none"),
   operations: z.array(z.string()),
+  left: z.object({ color: colorSchema.optional(), roughness: roughnessSchema.optional() }).optional(),
+  wear: z.object({ effect, strength, tint, turn, start, size: sizeSchema, repeats: z.boolean() }).optional(),
 });
 
 const readPlan = z.object({

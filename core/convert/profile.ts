@@ -108,6 +108,8 @@ export const profileSchema = z
     colorTag: z.enum(["none", "icc"]).default("none"),
     /** How much its JPEG files keep, of 100. */
     jpegQuality: z.number().int().min(50).max(100).default(JPEG_QUALITY),
+    /** Whether a finish is worked into the images, or left to nodes of its material file, where it can still be changed. */
+    finishIn: z.enum(["images", "nodes"]).default("images"),
     names: namesSchema.default({ folder: "{material}", file: "{material}_{suffix}" }),
     outputs: z
       .array(z.discriminatedUnion("kind", [mapOutputSchema, packedOutputSchema]))
@@ -132,8 +134,15 @@ export const profileSchema = z
     isProved: z.boolean().default(true),
   })
   .strict()
-  .superRefine(({ delivers, outputs, layers, values }, context) => {
+  .superRefine(({ delivers, finishIn, outputs, layers, values }, context) => {
     const kind = delivers === "images" ? undefined : containerKind(delivers);
+    if (finishIn === "nodes" && !kind?.leavesFinish)
+      context.addIssue({
+        code: "custom",
+        path: ["finishIn"],
+        message:
+          "Only a MaterialX document has nodes that a finish could be left to: work it into the images.",
+      });
     for (const [at, { format }] of outputs.entries())
       if (kind && !kind.formats.includes(format))
         context.addIssue({

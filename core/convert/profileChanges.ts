@@ -18,6 +18,7 @@ export function profileChanges(before: Profile, now: Profile): string[] {
   turned("Largest image", largestOf(before), largestOf(now));
   turned("Colour files", before.colorTag, now.colorTag);
   turned("Quality of JPEG files", `${before.jpegQuality}`, `${now.jpegQuality}`);
+  turned("Finish", finishOf(before), finishOf(now));
   turned("Folders", before.names.folder || "none", now.names.folder || "none");
   turned("Files", before.names.file, now.names.file);
   turned("Proof", before.isProved ? "made" : "not made", now.isProved ? "made" : "not made");
@@ -48,6 +49,8 @@ const deliversOf = ({ delivers }: Profile) =>
   delivers === "images" ? "images" : `one ${containerKind(delivers).name} a material`;
 const greenOf = ({ normalDirection }: Profile) => (normalDirection === "+Y" ? "up" : "down");
 const largestOf = ({ maxPixels }: Profile) => (maxPixels === null ? "as large as it is" : `${maxPixels} px`);
+const finishOf = ({ finishIn }: Profile) =>
+  finishIn === "nodes" ? "left to nodes of the material file" : "worked into the images";
 const wearOf = ({ layers }: Profile) =>
   layers ? `laid on by itself: ${layers.effects.join(", ")}` : "worked into the images";
 

@@ -465,6 +465,22 @@ const WEAR: Question = {
   }),
 };
 
+const leavesFinish = (delivers: Profile["delivers"]): boolean =>
+  delivers !== "images" && containerKind(delivers).leavesFinish === true;
+
+const FINISH: Question = {
+  id: "finish",
+  asks: "Where does a finish go: tint, brightness, contrast, and what is done to a roughness?",
+  hint: "Nodes can still be turned at the receiving end. What has to come before something else stays in the images, and the plan says so.",
+  options: [
+    { value: "images", says: "Into the images" },
+    { value: "nodes", says: "Into nodes of the material file, and the images stay as received" },
+  ],
+  applies: ({ delivers }) => leavesFinish(delivers),
+  read: ({ finishIn }) => finishIn,
+  answer: (profile, value) => ({ ...profile, finishIn: value as Profile["finishIn"] }),
+};
+
 const MATERIAL_FILE: Question = {
   id: "material-file",
   asks: "Does it read a material file, in which images and values are wired up already?",
@@ -473,7 +489,10 @@ const MATERIAL_FILE: Question = {
     ...CONTAINER_NAMES.map((value) => ({ value, says: `Yes: ${containerKind(value).name}` })),
   ],
   read: ({ delivers }) => delivers,
-  answer: (profile, value) => ({ ...profile, delivers: value as Profile["delivers"] }),
+  answer(profile, value) {
+    const delivers = value as Profile["delivers"];
+    return { ...profile, delivers, finishIn: leavesFinish(delivers) ? profile.finishIn : "images" };
+  },
 };
 
 const PROOF: Question = {
@@ -506,6 +525,7 @@ export const withOrWithoutMap = (profile: Profile, role: Role, takes: boolean): 
 /** In the order in which they are asked. */
 export const QUESTIONS: readonly Question[] = [
   MATERIAL_FILE,
+  FINISH,
   SHINE,
   NORMALS,
   HEIGHT,

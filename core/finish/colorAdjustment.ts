@@ -23,7 +23,10 @@ const NEUTRAL: Required<ColorAdjustment> = {
 const FIELDS = Object.keys(NEUTRAL) as (keyof ColorAdjustment)[];
 
 /** What contrast turns about, in linear light. */
-const MID_GREY = 0.18;
+export const MID_GREY = 0.18;
+
+/** How bright red, green and blue are, in linear light: the Y of IEC 61966-2-1. */
+export const LUMA: readonly [number, number, number] = [0.2126, 0.7152, 0.0722];
 
 /** What a finish does to the base colour; undefined where that is nothing. */
 export function colorAdjustment(finish: Pick<Finish, keyof ColorAdjustment>): ColorAdjustment | undefined {
@@ -62,7 +65,7 @@ export function adjusterOf(
     const lit = warm ? apply(warm, color) : color;
     const [r, g, b] = [curved(lit[0] * gains[0]), curved(lit[1] * gains[1]), curved(lit[2] * gains[2])];
     if (saturation === 1) return [bounded(r), bounded(g), bounded(b)];
-    const grey = 0.2126 * r + 0.7152 * g + 0.0722 * b;
+    const grey = LUMA[0] * r + LUMA[1] * g + LUMA[2] * b;
     const spread = (value: number) => bounded(grey + (value - grey) * saturation);
     return [spread(r), spread(g), spread(b)];
   };

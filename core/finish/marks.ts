@@ -34,7 +34,10 @@ export const turnOf = (turn: WearLayer["turn"] = 0): { cos: number; sin: number 
 });
 
 /** Where a layer's own corner lies, in millimetres: turned, it still begins at its start, with another corner. */
-export function turnedCorner({ layer, size }: Pick<Laid, "layer" | "size">): { x: number; y: number } {
+export function turnedCorner({ layer, size }: { layer: Pick<WearLayer, "turn" | "start">; size: Repeat }): {
+  x: number;
+  y: number;
+} {
   const { turn = 0, start = { x: 0, y: 0 } } = layer;
   const { width, height } = turnedSize(size, turn);
   return {

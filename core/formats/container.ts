@@ -1,12 +1,31 @@
+import type { ColorAdjustment } from "#core/finish/colorAdjustment";
 import type { Finish, FinishField } from "#core/finish/finish";
 import type { MaterialFacts } from "#core/finish/material";
+import type { RoughnessAdjustment } from "#core/finish/roughnessAdjustment";
+import type { WearLayer } from "#core/finish/wear";
 import type { Repeat } from "#core/length/repeat";
 import type { Role } from "#core/roles/roles";
+
+/** What is done to the pixels of an image by who reads it, in place of being worked into it. */
+export interface FinishLeft {
+  color?: ColorAdjustment;
+  roughness?: RoughnessAdjustment;
+}
+
+/** A layer of wear that lies over a material in a size of its own: light where its marks are. */
+export interface ContainedWear extends Pick<WearLayer, "effect" | "strength" | "tint" | "turn" | "start"> {
+  /** Millimetres, before it is turned. */
+  size: Repeat;
+  repeats: boolean;
+}
 
 /** What an image of a material file holds: one role, or a role in each channel, null where that is one value throughout. */
 export interface ContainerImage {
   role: Role | null;
   channels: readonly (Role | null)[] | null;
+  left?: FinishLeft;
+  /** Of one whose role is `wear_mask`. */
+  wear?: ContainedWear;
 }
 
 /** An image that is encoded. */
@@ -48,6 +67,8 @@ export interface ContainerKind {
   images: "inside" | "beside";
   /** The image formats that it may have, by name. */
   formats: readonly string[];
+  /** Whether it can say what is done to the pixels of its images. */
+  leavesFinish?: true;
   /** Whether it says itself from which opacity on something is there; else its images are cut out. */
   hasThreshold: boolean;
   /** Whether it has a place for an image; what it has none for is said in the plan. */

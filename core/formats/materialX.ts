@@ -1,18 +1,23 @@
 import { XMLBuilder } from "fast-xml-parser";
 import { ENTERED_VALUES } from "#core/finish/enteredValues";
 import type { FinishField } from "#core/finish/finish";
-import type { ContainedMaterial, ContainerKind, EncodedImage } from "#core/formats/container";
+import type { WearEffect } from "#core/finish/wear";
+import type { ContainedMaterial, ContainerImage, ContainerKind, EncodedImage } from "#core/formats/container";
+import { connected, node, type MaterialXElement } from "#core/formats/materialXElements";
 import {
-  connected,
   DISPLACED,
   isInNetwork,
   materialXNetwork,
-  node,
   SURFACE,
-  type MaterialXElement,
   type WrittenSurfaceName,
 } from "#core/formats/materialXNetwork";
 import { identifier, imageOf, textFile } from "#core/formats/valuesBeside";
+
+/** Relief that wear makes is no node of a surface: it is worked into the images. */
+const LAID_BY_NODES: readonly WearEffect[] = ["rougher", "smoother", "tint"];
+
+const isTaken = (image: ContainerImage): boolean =>
+  isInNetwork(image) || (image.wear !== undefined && LAID_BY_NODES.includes(image.wear.effect));
 
 /** What is cut out, its images say. */
 const VALUES: readonly FinishField[] = ENTERED_VALUES.filter((field) => !field.startsWith("opacity"));
@@ -27,10 +32,11 @@ const materialXOf = (name: string, surface: WrittenSurfaceName): ContainerKind =
   images: "beside",
   formats: ["png", "jpeg", "tiff", "webp", "exr"],
   hasThreshold: false,
-  takes: isInNetwork,
+  leavesFinish: true,
+  takes: isTaken,
   carries: (field) => VALUES.includes(field),
   async write(material, images) {
-    const bytes = textFile(documentOf(material, images.filter(isInNetwork), surface));
+    const bytes = textFile(documentOf(material, images.filter(isTaken), surface));
     return [{ extension: "mtlx", mediaType: "application/mtlx+xml", bytes }];
   },
 });

@@ -3,15 +3,10 @@ import type { ContainedMaterial, ContainerImage, EncodedImage } from "#core/form
 import type { FileValues } from "#core/formats/fittingValues";
 import { MATERIALX_SURFACES, OPEN_PBR, type WrittenSurface } from "#core/formats/materialXSurfaces";
 import { colorOf, digits, imageOf, linearOf, roughnessOf } from "#core/formats/valuesBeside";
+import { connected, node, valued, type MaterialXElement } from "#core/formats/materialXElements";
+import { colorChain, roughnessChain, wearAmount, wearOver, type Chain } from "#core/formats/materialXFinish";
 import { isColorRole, type Role } from "#core/roles/roles";
 import type { Rgb } from "#core/shade/rgb";
-
-/** An element of a MaterialX document. */
-export interface MaterialXElement {
-  category: string;
-  attributes: Record<string, string>;
-  children?: MaterialXElement[];
-}
 
 export type WrittenSurfaceName = "open_pbr_surface" | "standard_surface";
 
@@ -37,7 +32,8 @@ export function materialXNetwork(
   isCut = true,
 ): MaterialXElement[] {
   const surface = MATERIALX_SURFACES[surfaceName];
-  const elements = images.map((image) => imageNode(image, material, surface));
+  const mapped = images.filter(({ wear }) => wear === undefined);
+  const elements = mapped.map((image) => imageNode(image, material, surface));
   const normal = imageOf(images, "geometry_normal");
   if (normal)
     elements.push(
@@ -47,44 +43,41 @@ export function materialXNetwork(
   const isCutHere =
     !isCut && material.finish.opacityMode === "cut-out" && imageOf(images, "geometry_opacity") !== undefined;
   if (isCutHere) elements.push(cutOut(material));
-  const inputs = images.flatMap(({ role }) => {
-    const input = role && surface.images[role];
-    if (!input) return [];
-    return [connected(...input, isCutHere && role === "geometry_opacity" ? CUT : nodeName(role))];
+  const ends = new Map<Role, string>(mapped.map(({ role }) => [role!, nodeName(role!)]));
+  if (isCutHere) ends.set("geometry_opacity", CUT);
+  const append = (role: Role, { elements: more, end }: Chain) => {
+    elements.push(...more);
+    ends.set(role, end);
+  };
+  for (const { role, left } of mapped) {
+    if (left?.color) append(role!, colorChain(nodeName(role!), left.color));
+    if (left?.roughness) append(role!, roughnessChain(nodeName(role!), left.roughness));
+  }
+  for (const [i, { wear, fileName }] of images.filter(({ wear }) => wear).entries()) {
+    const role = wear!.effect === "tint" ? "base_color" : "specular_roughness";
+    const ground =
+      ends.get(role) ?? (role === "base_color" ? colorOf(material.finish) : [roughnessOf(material.finish)]);
+    if (!ground) continue;
+    elements.push(...wearAmount(i + 1, wear!, fileName, material.repeat?.height ?? UNKNOWN_HEIGHT));
+    append(role, wearOver(i + 1, wear!, ground));
+  }
+  const inputs = [...ends].flatMap(([role, end]) => {
+    const input = surface.images[role];
+    return input ? [connected(...input, end)] : [];
   });
   elements.push(
     node(surfaceName, "surfaceshader", SURFACE, [
       ...inputs,
       ...(normal ? [connected(surface.normal, "vector3", "to_normal")] : []),
-      ...values(material, images, surface),
+      ...values(material, [...ends.keys()], surface),
     ]),
   );
   return elements;
 }
 
-export const node = (
-  category: string,
-  type: string,
-  name: string,
-  children: MaterialXElement[],
-): MaterialXElement => ({
-  category,
-  attributes: { name, type },
-  children,
-});
-export const connected = (name: string, type: string, nodename: string): MaterialXElement => ({
-  category: "input",
-  attributes: { name, type, nodename },
-});
-const valued = (
-  name: string,
-  type: string,
-  value: string,
-  more: Record<string, string> = {},
-): MaterialXElement => ({
-  category: "input",
-  attributes: { name, type, value, ...more },
-});
+/** What a repeat is taken for where nobody knows it, in millimetres. */
+const UNKNOWN_HEIGHT = 1000;
+
 const nodeName = (role: Role) => `image_${role}`;
 
 function imageNode(
@@ -131,13 +124,9 @@ const cutOut = ({ finish }: ContainedMaterial): MaterialXElement =>
   ]);
 
 /** Values that no image says. */
-function values(
-  { finish }: ContainedMaterial,
-  images: EncodedImage[],
-  surface: WrittenSurface,
-): MaterialXElement[] {
+function values({ finish }: ContainedMaterial, mapped: Role[], surface: WrittenSurface): MaterialXElement[] {
   const list: MaterialXElement[] = [];
-  const shown = new Set(images.flatMap(({ role }) => (role && surface.images[role]?.[0]) ?? []));
+  const shown = new Set(mapped.flatMap((role) => surface.images[role]?.[0] ?? []));
   const inputs = new Map(Object.entries(surface.values).map(([input, field]) => [field, input]));
   const put = (field: keyof FileValues, type: string, value: string) => {
     const input = inputs.get(field);

@@ -47,3 +47,9 @@ function toNodes(list: unknown): MaterialXNode[] {
     ];
   });
 }
+
+/** An input of a node by its name. */
+export const childOf = (node: MaterialXNode, name: string): MaterialXNode | undefined =>
+  node.children.find(({ attributes }) => attributes.name === name);
+
+export const numbersIn = (text: string | undefined): number[] => (text ?? "").split(",").map(Number);

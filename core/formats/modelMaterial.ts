@@ -1,3 +1,4 @@
+import type { ContainedWear } from "#core/formats/container";
 import type { FileValues } from "#core/formats/fittingValues";
 import type { MapChannel } from "#core/roles/channel";
 import type { NormalDirection, Role } from "#core/roles/roles";
@@ -20,6 +21,8 @@ export interface ModelMaterial {
   values: FileValues;
   /** Real size of one repeat in millimetres, where the geometry or the file tells. */
   repeat: { width: number; height: number } | null;
+  /** Layers that lie over it, the first at the bottom, where the file says them. */
+  wear?: { path: string; lies: ContainedWear }[];
 }
 
 export interface ModelReading {

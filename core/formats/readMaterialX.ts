@@ -1,9 +1,10 @@
-import { parseMaterialX, type MaterialXNode as Node } from "#core/formats/materialXNodes";
+import { childOf, numbersIn, parseMaterialX, type MaterialXNode as Node } from "#core/formats/materialXNodes";
 import {
   MATERIALX_SURFACES,
   type MaterialXSurface,
   type MaterialXSurfaceName,
 } from "#core/formats/materialXSurfaces";
+import { finishBetween } from "#core/formats/readMaterialXFinish";
 import {
   resolvePath,
   type ModelMap,
@@ -13,7 +14,7 @@ import {
 import { fittingValues, unit, type FileValues } from "#core/formats/fittingValues";
 import { FINISH_VALUES } from "#core/finish/valueFacts";
 import type { MapChannel } from "#core/roles/channel";
-import { type Role, rolesOfInputs } from "#core/roles/roles";
+import { ROLE_NAMES, type Role, rolesOfInputs } from "#core/roles/roles";
 import { linearToHex } from "#core/raster/srgb";
 
 /** Inputs of the three surface shaders by the role that they mean; the first that is there counts. */
@@ -63,11 +64,14 @@ export function readMaterialX(path: string, text: string): ModelReading {
     };
     const prefix = root.attributes.fileprefix ?? "";
     const values: Record<string, unknown> = {};
+    const between: ["base_color" | "specular_roughness", Found][] = [];
     for (const input of shader.children) {
       const role = INPUTS.get(input.attributes.name);
       const found = role && follow(input, nodes, graph, new Set(), problems);
-      if (found) addMap(material, role, found, path, prefix, problems);
-      else if (input.attributes.value !== undefined)
+      if (role && found) {
+        addMap(material, role, found, path, prefix, problems);
+        if (role === "base_color" || role === "specular_roughness") between.push([role, found]);
+      } else if (input.attributes.value !== undefined)
         Object.assign(values, valueOfInput(shader.category, input.attributes.name, input.attributes.value));
     }
     const displaced = owner?.children.find(({ attributes }) => attributes.name === "displacementshader");
@@ -82,6 +86,7 @@ export function readMaterialX(path: string, text: string): ModelReading {
         Object.assign(values, heightValues(displacement, input, nodes));
       }
     }
+    for (const [role, found] of between) addFinish(material, role, found, values, { path, prefix, problems });
     material.values = fittingValues(settled(shader.category, values));
     return material;
   });
@@ -89,9 +94,12 @@ export function readMaterialX(path: string, text: string): ModelReading {
   return { materials, problems };
 }
 
-interface FoundImage {
-  node: Node;
+/** What lies behind an input: an image, or what is mixed over a value; and the nodes on the way to it, the surface's first. */
+interface Found {
+  node?: Node;
   channel: MapChannel;
+  through: Node[];
+  find(name: string | undefined): Node | undefined;
 }
 
 /** Goes from an input to the image behind it, through nodes that change a value on the way. */
@@ -102,7 +110,7 @@ function follow(
   seen: Set<Node>,
   problems: string[],
   channel: MapChannel = "color",
-): FoundImage | undefined {
+): Found | undefined {
   const { nodename, nodegraph, output } = input.attributes;
   let scope = nodes;
   let next = nodename ? nodes.get(nodename) : undefined;
@@ -127,17 +135,22 @@ function follow(
     next.category === "gltf_colorimage" ||
     next.category === "gltf_normalmap"
   )
-    return { node: next, channel };
+    return { node: next, channel, through: [], find: (name) => (name ? scope.get(name) : undefined) };
   const index = Number(
     next.children.find(({ attributes }) => attributes.name === "index")?.attributes.value ?? 0,
   );
   const taken = next.category === "extract" ? CHANNELS[index] : (separated(next, input) ?? channel);
-  for (const child of next.children) {
-    if (!child.attributes.nodename && !child.attributes.nodegraph) continue;
+  const isMix = next.category === "mix";
+  // What is mixed in lies over what is there, and how much of it is no picture of the surface.
+  const inputs = isMix
+    ? ["bg", "fg"].flatMap((name) => childOf(next, name) ?? [])
+    : next.children.filter(({ attributes }) => attributes.nodename || attributes.nodegraph);
+  for (const child of inputs) {
     const found = follow(child, scope, graph, seen, problems, taken);
-    if (found) return found;
+    if (found) return { ...found, through: [next, ...found.through] };
   }
-  return undefined;
+  if (!isMix || childOf(next, "bg")?.attributes.value === undefined) return undefined;
+  return { channel, through: [next], find: (name) => (name ? scope.get(name) : undefined) };
 }
 
 const SEPARATED = new Map<string, MapChannel>([
@@ -159,14 +172,15 @@ function separated(node: Node, input: Node): MapChannel | undefined {
 function addMap(
   material: ModelMaterial,
   role: Role,
-  { node, channel }: FoundImage,
+  { node, channel }: Pick<Found, "node" | "channel">,
   path: string,
   prefix: string,
   problems: string[],
 ): void {
+  if (!node) return;
   const value = (name: string) =>
     node.children.find(({ attributes }) => attributes.name === name)?.attributes;
-  const file = (value("file")?.value ?? "").trim();
+  const file = fileOf(node);
   const place = file === "" ? undefined : resolvePath(path, `${prefix}${file}`);
   if (place === undefined) {
     problems.push(
@@ -191,10 +205,39 @@ function addMap(
     material.repeat = { width: numbers[0] * mm, height: numbers[1] * mm };
 }
 
-const childOf = (node: Node, name: string) =>
-  node.children.find(({ attributes }) => attributes.name === name);
+const fileOf = (node: Node): string => (childOf(node, "file")?.attributes.value ?? "").trim();
 
-const numbersIn = (text: string | undefined): number[] => (text ?? "").split(",").map(Number);
+/** What nodes do to an image between it and the surface: values of a finish, and wear that is laid over it. */
+function addFinish(
+  material: ModelMaterial,
+  role: "base_color" | "specular_roughness",
+  { node, through, find }: Found,
+  values: Record<string, unknown>,
+  place: { path: string; prefix: string; problems: string[] },
+): void {
+  const isColor = role === "base_color";
+  const ground = material.repeat?.height ?? UNKNOWN_HEIGHT;
+  const read = finishBetween(through.toReversed(), isColor ? "color" : "roughness", find, ground);
+  Object.assign(values, read.values);
+  const under = node ? undefined : numbersIn(childOf(through.at(-1)!, "bg")?.attributes.value);
+  if (under) Object.assign(values, isColor ? { color: linearToHex(under) } : { roughness: unit(under[0]) });
+  for (const kind of new Set(read.unread))
+    place.problems.push(
+      `“${material.name}” changes its ${ROLE_NAMES[role]} by a node that is not read (${kind.slice(0, 40)}): the image was taken as it is.`,
+    );
+  for (const { image, lies } of read.wear) {
+    const file = fileOf(image);
+    const at = file === "" ? undefined : resolvePath(place.path, `${place.prefix}${file}`);
+    if (at === undefined) continue;
+    (material.wear ??= []).push({ path: at, lies });
+    place.problems.push(
+      `“${material.name}” lays marks over itself (${file.slice(0, 80)}). They are no part of its maps: take that image in by itself, as wear.`,
+    );
+  }
+}
+
+/** What a repeat is taken for where nothing says it, in millimetres. */
+const UNKNOWN_HEIGHT = 1000;
 
 /** What a displacement says of the height: metres between its lowest and highest value, and which one lies in the surface. */
 function heightValues(displacement: Node, input: Node, nodes: Map<string, Node>): Record<string, unknown> {

@@ -1,11 +1,6 @@
 import type { ContainedMaterial, EncodedImage } from "#core/formats/container";
-import {
-  DISPLACED,
-  isInNetwork,
-  materialXNetwork,
-  SURFACE,
-  type MaterialXElement,
-} from "#core/formats/materialXNetwork";
+import type { MaterialXElement } from "#core/formats/materialXElements";
+import { DISPLACED, isInNetwork, materialXNetwork, SURFACE } from "#core/formats/materialXNetwork";
 
 /** Types of MaterialX as OpenUSD calls them. */
 const TYPES: Record<string, string> = {

@@ -1,7 +1,7 @@
 import { beforeAll, describe, expect, test } from "@jest/globals";
 import { containerImage } from "#core/convert/materialPlan";
 import { planConversion } from "#core/convert/plan";
-import type { Profile } from "#core/convert/profile";
+import { profileSchema, type Profile } from "#core/convert/profile";
 import { ifc } from "#core/convert/profiles/ifc";
 import { materialX } from "#core/convert/profiles/materialX";
 import { objMtl } from "#core/convert/profiles/objMtl";
@@ -44,10 +44,15 @@ const READ: Record<string, (texts: Texts) => ModelReading | Promise<ModelReading
 };
 
 /** Delivered, with a mistake in the document, and read as who opens it sees it. */
-async function opened(profile: Profile, mistake: (text: string) => string): Promise<DrawnMaterial> {
-  const plan = planConversion(material(), profile);
+async function opened(
+  profile: Profile,
+  mistake: (text: string) => string,
+  given = material(),
+  from: Maps = maps,
+): Promise<DrawnMaterial> {
+  const plan = planConversion(given, profile);
   const kind = containerKind(plan.container!.kind);
-  const images = await imagesOf(maps, plan, ({ path }) => nameIn(path));
+  const images = await imagesOf(from, plan, ({ path }) => nameIn(path));
   const { name, fileName, repeat, finish } = plan.material;
   const files = await kind.write(
     { name, fileName, repeat, finish, heightMm: heightAmplitude(finish, repeat).mm },
@@ -90,6 +95,50 @@ describe("a material file is read as who opens it sees it", () => {
     expect(seen.finish).toMatchObject({ coatWeight: 0.6, coatRoughness: 0.1, heightMiddle: 0.5 });
     const { proof } = prove(truth(), seen, REPEAT, PANELS);
     expect(proof.scenes[proof.worst].mean).toBeLessThan(0.3);
+  });
+
+  test("MaterialX with a finish and wear that are left to nodes, as if they were worked in", async () => {
+    const finish = { tint: "#d8c0a0", warmth: 25, saturation: 0.8, roughnessScale: 0.7, roughnessShift: 0.1 };
+    const stains = createRaster(SIDE, SIDE, 1, 8);
+    stains.data.forEach((_, i) => (stains.data[i] = (i % SIDE) * (i < (SIDE * SIDE) / 2 ? 2 : 0)));
+    const layer = {
+      material: "00000000-0000-4000-8000-000000000001",
+      revision: 1,
+      strength: 0.7,
+      polarity: "light" as const,
+      on: true,
+    };
+    const worn = (effect: "tint" | "rougher", more: object) => ({
+      layer: { ...layer, effect, ...more },
+      code: "W-1",
+      name: "Stains",
+      layout: "repeating" as const,
+      repeat: { width: 500, height: 400 },
+      sizeState: "known" as const,
+      mask: { ...materialOf({ wear_mask: stains }, {}).maps[0] },
+    });
+    const wear = [
+      worn("tint", { tint: "#402810", start: { x: 70, y: 30 } }),
+      worn("rougher", { turn: 90 as const }),
+    ];
+    const given = { ...materialOf({ ...maps, wear_mask: stains }, finish), wear };
+    given.maps = given.maps.filter(({ role }) => role !== "wear_mask");
+    const layers = { effects: ["tint", "rougher"], slot: "wear", suffix: "wear", format: "png" };
+    const profile = profileSchema.parse({ ...materialX, finishIn: "nodes", layers });
+    const seen = await opened(profile, asItIs, given, { ...maps, wear_mask: stains });
+    expect(seen.wear?.map((one) => one.layer.effect)).toEqual(["tint", "rougher"]);
+    expect(seen.finish).toMatchObject({ tint: "#d8c0a0", saturation: 0.8, roughnessScale: 0.7 });
+    const laid = wear.map(({ layer: one, repeat }) => ({
+      layer: one,
+      texture: seen.wear![0].texture,
+      size: repeat,
+    }));
+    const worked = { ...truthOf(maps, given), wear: laid };
+    const { proof } = prove(worked, seen, REPEAT, PANELS);
+    expect(proof.scenes[proof.worst].mean).toBeLessThan(0.3);
+    // Without its nodes it would be another one.
+    const bare = prove(worked, { ...seen, wear: [], finish: truth().finish }, REPEAT, PANELS).proof;
+    expect(bare.scenes[bare.worst].mean).toBeGreaterThan(3);
   });
 
   const swap = (a: string, b: string) => (text: string) =>

@@ -1,6 +1,7 @@
 import { byCode } from "#core/convert/kernels/byCode";
 import type { Profile } from "#core/convert/profile";
 import { finishSchema, heightAmplitude } from "#core/finish/finish";
+import type { Laid } from "#core/finish/marks";
 import type { ModelMaterial } from "#core/formats/modelMaterial";
 import { roleTexture } from "#core/picture/roleTexture";
 import type { DrawnMaterial, Textures } from "#core/picture/surfaceReader";
@@ -16,7 +17,7 @@ import { isColorRole } from "#core/roles/roles";
  */
 export async function readDocument(
   { normalDirection }: Pick<Profile, "normalDirection">,
-  { maps, values, repeat }: ModelMaterial,
+  { maps, values, repeat, wear = [] }: ModelMaterial,
   imageOf: (name: string, isColor: boolean) => Promise<Raster | undefined>,
   place: Place,
 ): Promise<DrawnMaterial> {
@@ -39,5 +40,16 @@ export async function readDocument(
     textures[as] = texture;
   }
   const finish = finishSchema.parse(values);
-  return { textures, finish, repeat: size, heightMm: heightAmplitude(finish, repeat).mm };
+  const laid: Laid[] = [];
+  for (const { path, lies } of wear) {
+    const raster = await imageOf(path, false);
+    if (!raster) continue;
+    const [, texture] = roleTexture(
+      { role: "wear_mask", channel: "color", normalDirection: null, raster },
+      { reduce: place.reduce(raster, lies.size), wraps: lies.repeats },
+    );
+    laid.push({ layer: { ...lies, polarity: "light" }, texture, size: lies.size });
+  }
+  const heightMm = heightAmplitude(finish, repeat).mm;
+  return { textures, finish, repeat: size, heightMm, ...(laid.length > 0 && { wear: laid }) };
 }

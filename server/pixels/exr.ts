@@ -1,6 +1,4 @@
 import { Refusal } from "#core/text/refusal";
-import { FloatType } from "three";
-import { EXRLoader } from "three/examples/jsm/loaders/EXRLoader.js";
 import { plainLine } from "#core/text/plainText";
 import type { FloatImage } from "#server/pixels/floatImage";
 
@@ -63,7 +61,7 @@ function channelNames(list: Uint8Array): string[] {
 }
 
 /** @throws with a sentence where channels are missing or the pixels cannot be read. */
-export function readExr(file: Uint8Array): FloatImage {
+export async function readExr(file: Uint8Array): Promise<FloatImage> {
   const header = readExrHeader(file)!;
   const has = (name: string) => header.channels.includes(name);
   const grey = has("Y") && !has("R");
@@ -71,6 +69,11 @@ export function readExr(file: Uint8Array): FloatImage {
     throw new Refusal(
       `The EXR has the channels ${header.channels.slice(0, 8).join(", ") || "(none)"}; R, G and B, or Y, are needed.`,
     );
+  // Few files need the library, and every process that reads images would load it.
+  const [{ FloatType }, { EXRLoader }] = await Promise.all([
+    import("three"),
+    import("three/examples/jsm/loaders/EXRLoader.js"),
+  ]);
   const loader = new EXRLoader();
   loader.setDataType(FloatType);
   let parsed;

@@ -1,9 +1,9 @@
 import { Refusal } from "#core/text/refusal";
-import { decode } from "tiff";
 import type { FloatImage } from "#server/pixels/floatImage";
 
 /** The first image of a TIFF with floating-point samples. @throws with a sentence where it cannot be read. */
-export function readFloatTiff(file: Uint8Array): FloatImage {
+export async function readFloatTiff(file: Uint8Array): Promise<FloatImage> {
+  const { decode } = await import("tiff");
   try {
     const [image] = decode(file, { pages: [0] });
     const { width, height, samplesPerPixel: samples, data: raw } = image;

@@ -123,7 +123,7 @@ describe("more formats", () => {
     // Row 0 of the texture is the bottom one.
     const bytes = await exr([0, 0, 0, 1, 4, 4, 4, 1, 0.25, 0.5, 1, 1, NaN, Infinity, 0, 1], 2, 2);
     expect(readExrHeader(bytes)).toMatchObject({ width: 2, height: 2 });
-    const image = readExr(bytes);
+    const image = await readExr(bytes);
     expect([...image.data.slice(0, 3)]).toEqual([0.25, 0.5, 1]);
     expect(rangeOf(image)).toMatchObject({ max: 4, broken: 2 });
     const path = await place("sky.exr", bytes);
@@ -137,7 +137,7 @@ describe("more formats", () => {
     const bytes = Buffer.from(await exr([0, 0, 0, 1], 1, 1));
     const at = bytes.indexOf(Buffer.from("R\0", "latin1"), 8);
     bytes[at] = "Z".charCodeAt(0);
-    expect(() => readExr(bytes)).toThrow(/has the channels .*Z.*R, G and B, or Y, are needed/);
+    await expect(readExr(bytes)).rejects.toThrow(/has the channels .*Z.*R, G and B, or Y, are needed/);
     expect(readExrHeader(Buffer.from("not an exr at all"))).toBeUndefined();
   });
 

@@ -120,7 +120,10 @@ async function seenInDocument(
   const { materials, problems: said } = await materialsIn(textOf);
   const [material] = materials;
   if (!material) throw new Refusal(`There is no material in the file that was delivered. ${said.join(" ")}`);
-  const named = new Set(material.maps.map(({ image }) => ("path" in image ? image.path : image.name)));
+  const named = new Set([
+    ...material.maps.map(({ image }) => ("path" in image ? image.path : image.name)),
+    ...(material.wear ?? []).map(({ path }) => path),
+  ]);
   for (const one of expected) {
     const file = files.find(({ slot }) => slot === one.slot);
     if (!file && wired.includes(one.slot)) problems.push(imageCause(one, undefined)!);

@@ -1,6 +1,4 @@
 import { Refusal } from "#core/text/refusal";
-import { FloatType } from "three";
-import { HDRLoader } from "three/examples/jsm/loaders/HDRLoader.js";
 import type { FloatImage } from "#server/pixels/floatImage";
 
 /** Size of a Radiance picture from its text header; undefined where it is none. @throws where the size is missing. */
@@ -16,8 +14,12 @@ export function readRadianceHeader(file: Uint8Array): { width: number; height: n
 }
 
 /** @throws with a sentence where the pixels cannot be read. */
-export function readRadiance(file: Uint8Array): FloatImage {
+export async function readRadiance(file: Uint8Array): Promise<FloatImage> {
   const size = readRadianceHeader(file)!;
+  const [{ FloatType }, { HDRLoader }] = await Promise.all([
+    import("three"),
+    import("three/examples/jsm/loaders/HDRLoader.js"),
+  ]);
   const loader = new HDRLoader();
   loader.setDataType(FloatType);
   let parsed;

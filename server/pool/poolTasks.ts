@@ -19,22 +19,41 @@ import { readSmall } from "#server/pixels/study";
 
 /** Work on pixels and on bytes from outside, for the pool's processes; arguments and results can be sent between processes. */
 
-export { makeCard } from "#server/pixels/makeCard";
-export { readCardPicture } from "#server/pixels/readCardPicture";
-export { countModules } from "#server/pixels/countModules";
-export { proveDelivery } from "#server/pixels/proveDelivery";
-export { drawPicture, measurePicture, measureReferencePicture } from "#server/pixels/drawPicture";
-export { panoramaFile } from "#server/pixels/readPanorama";
-export { pickColor } from "#server/pixels/pickColor";
-export { flattenPhoto } from "#server/pixels/flattenPhoto";
-export { makeMap } from "#server/pixels/makeMap";
-export { mend } from "#server/pixels/mendMap";
-export { study } from "#server/pixels/study";
-export { readLicenceFile } from "#server/opening/readLicenceFile";
-export { readModel } from "#server/opening/readModel";
-export { readSheet } from "#server/opening/readSheet";
-export { findLinks } from "#server/opening/findLinks";
-export { unzip } from "#server/opening/unzip";
+/**
+ * A task whose code is loaded once it is asked for: a process does few kinds of work, and loading all of them took longer than
+ * most tasks.
+ */
+const later =
+  <A extends unknown[], R>(load: () => Promise<(...args: A) => R>) =>
+  async (...args: A): Promise<Awaited<R>> =>
+    await (
+      await load()
+    )(...args);
+
+export const makeCard = later(async () => (await import("#server/pixels/makeCard")).makeCard);
+export const readCardPicture = later(
+  async () => (await import("#server/pixels/readCardPicture")).readCardPicture,
+);
+export const countModules = later(async () => (await import("#server/pixels/countModules")).countModules);
+export const proveDelivery = later(async () => (await import("#server/pixels/proveDelivery")).proveDelivery);
+export const drawPicture = later(async () => (await import("#server/pixels/drawPicture")).drawPicture);
+export const measurePicture = later(async () => (await import("#server/pixels/drawPicture")).measurePicture);
+export const measureReferencePicture = later(
+  async () => (await import("#server/pixels/drawPicture")).measureReferencePicture,
+);
+export const panoramaFile = later(async () => (await import("#server/pixels/readPanorama")).panoramaFile);
+export const pickColor = later(async () => (await import("#server/pixels/pickColor")).pickColor);
+export const flattenPhoto = later(async () => (await import("#server/pixels/flattenPhoto")).flattenPhoto);
+export const makeMap = later(async () => (await import("#server/pixels/makeMap")).makeMap);
+export const mend = later(async () => (await import("#server/pixels/mendMap")).mend);
+export const study = later(async () => (await import("#server/pixels/study")).study);
+export const readLicenceFile = later(
+  async () => (await import("#server/opening/readLicenceFile")).readLicenceFile,
+);
+export const readModel = later(async () => (await import("#server/opening/readModel")).readModel);
+export const readSheet = later(async () => (await import("#server/opening/readSheet")).readSheet);
+export const findLinks = later(async () => (await import("#server/opening/findLinks")).findLinks);
+export const unzip = later(async () => (await import("#server/opening/unzip")).unzip);
 
 export interface PreviewTask {
   path: string;
