@@ -14,7 +14,20 @@ export const CARD_QUESTIONS = {
   },
   height: {
     asks: "What does a height do?",
-    options: { out: "White stands out", in: "White goes in", none: "No height is read" },
+    options: {
+      out: "White stands out",
+      in: "White goes in",
+      none: "No height is read, or too little to be seen",
+    },
+  },
+  amount: {
+    asks: "How high do heights come out?",
+    options: {
+      less: "Much less than was entered",
+      same: "About as high as was entered",
+      more: "Much higher than was entered",
+      none: "No height is read, or too little to be seen",
+    },
   },
   shine: {
     asks: "How is it told how shiny a surface is?",

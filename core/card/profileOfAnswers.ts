@@ -65,7 +65,15 @@ export function profileOfAnswers({ name, unit }: CardRenderer, answers: CardAnsw
     : answered;
 }
 
-function stepsOf({ colors, data, height, normals }: CardAnswers): Profile["steps"] {
+/** A card tells that a renderer makes another amount of what is entered, and not of which unit that is. */
+const AMOUNT_WORDS: Record<CardAnswers["amount"], string> = {
+  less: " This renderer makes much less of it: find by a sample in which unit it wants the amount, and enter it in that.",
+  same: "",
+  more: " This renderer makes much more of it: find by a sample in which unit it wants the amount, and enter it in that.",
+  none: "",
+};
+
+function stepsOf({ colors, data, height, amount, normals }: CardAnswers): Profile["steps"] {
   const steps: Profile["steps"] = [
     { when: "repeat", text: "Set the size of every image to {width} × {height} {unit}." },
   ];
@@ -79,7 +87,11 @@ function stepsOf({ colors, data, height, normals }: CardAnswers): Profile["steps
       when: "images",
       text: "Say of every image but those of colours that it is data: by itself this renderer decodes it as a colour.",
     });
-  if (height !== "none") steps.push({ when: "height", text: "Set the height amount to {amplitude} {unit}." });
+  if (height !== "none")
+    steps.push({
+      when: "height",
+      text: `Set the height amount to {amplitude} {unit}.${AMOUNT_WORDS[amount]}`,
+    });
   if (normals !== "none")
     steps.push({
       when: "normal",

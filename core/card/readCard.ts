@@ -40,6 +40,7 @@ export function readCard(picture: Raster): CardReading {
     data: dataOf(card, tilts, relief),
     normals: normalsOf(tilts, relief, asked),
     height: heightOf(relief, tilts, asked),
+    amount: amountOf(relief, tilts, asked),
     shine: packed.shine ?? shineOf(card, tilts, relief),
     occlusion: inPacked(packed, "occlusion") ?? ownInput(card, "occlusion", "open", "closed", [0.06, 0.12]),
     opacity: opacityOf(card),
@@ -378,4 +379,23 @@ function heightOf(relief: Relief, tilts: Tilts, asked: Lean): CardAnswer {
     `With the lamp at the upper left, what falls to it is ${towards > 0 ? "light" : "dark"}.`,
     patches,
   );
+}
+
+/** Lambert's law alone tells how steep a slope is within a factor of two: a highlight on it counts as steepness. What units get wrong is more. */
+const TIMES = { less: 0.25, leastSame: 0.35, mostSame: 2.9, more: 5 };
+
+/** Slopes of the height are held against normals whose lean is known. */
+function amountOf(relief: Relief, tilts: Tilts, asked: Lean): CardAnswer {
+  const patches = ["slope left", "slope right", "slope up", "slope down"];
+  const { value, isSure, why } = heightOf(relief, tilts, asked);
+  if (value === "none") return { value, isSure, why, patches };
+  const { times } = relief;
+  if (times === null)
+    return unsure(null, "No normal map is read that slopes of the height could be held against.", patches);
+  const said = `Slopes look about ${times.toFixed(times < 1 ? 2 : 1)} times as steep as normals say that they would be.`;
+  if (times >= TIMES.leastSame && times <= TIMES.mostSame) return sure("same", said, patches);
+  const answer = times < 1 ? "less" : "more";
+  return times < TIMES.less || times > TIMES.more
+    ? sure(answer, said, patches)
+    : unsure(answer, said, patches);
 }

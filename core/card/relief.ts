@@ -87,6 +87,8 @@ export interface Relief {
   green: { sign: number; by: number };
   /** To where slopes that fall are light. */
   lean: Lean;
+  /** How many times as steep as they were asked for; null where no normals tell. */
+  times: number | null;
   /** How much steeper the upper half of a tooth is than the lower: −1 for as steep, 1 for what decoding makes of it; null where it cannot be told. */
   bend: number | null;
 }
@@ -106,7 +108,7 @@ const BETTER = 1.5;
 export const isAgainstLamp = ({ spread, green }: Pick<Relief, "spread" | "green">): boolean =>
   spread > 0.3 && green.by > 5;
 
-const AMOUNTS = Array.from({ length: 25 }, (_, step) => 0.1 * 1.2 ** step);
+const AMOUNTS = Array.from({ length: 38 }, (_, step) => 0.03 * 1.2 ** step);
 
 /** @param asked from where the lamp shines if it stands where it was asked for */
 export function reliefOf(card: SampledCard, tilts: Tilts, asked: Lean): Relief {
@@ -122,6 +124,7 @@ export function reliefOf(card: SampledCard, tilts: Tilts, asked: Lean): Relief {
     out: 0,
     green: { sign: 1, by: 1 },
     lean: { x: lean.x / length, y: lean.y / length },
+    times: null,
     bend: null,
   };
   if (!base.isThere) return base;
@@ -142,7 +145,9 @@ export function reliefOf(card: SampledCard, tilts: Tilts, asked: Lean): Relief {
   const fitting = ways.filter((way) => way.green === likely);
   const [plus, minus] = [error("out", 1, fitting), error("out", -1, fitting)];
   const out = plus * BETTER < minus ? 1 : minus * BETTER < plus ? -1 : 0;
-  return { ...base, out, green, bend: out === 0 ? null : bendOf(card, tilts, out, likely) };
+  if (out === 0) return { ...base, out, green };
+  const { amount: times } = bestAmount(whole, tilts, out, likely);
+  return { ...base, out, green, times, bend: bendOf(card, tilts, out, likely) };
 }
 
 /** Light of slopes that fall to each side. @param amount 1 for as steep as asked for, less than 0 where white goes in */

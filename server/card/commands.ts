@@ -165,7 +165,14 @@ export async function profileOfCard(
 }
 
 /** What lies in a packed image is of it, and nothing else is. */
-function checkAgreement({ packing, occlusion, metal, shine }: CardAnswers): void {
+function checkAgreement({ packing, occlusion, metal, shine, height, amount }: CardAnswers): void {
+  if ((height === "none") !== (amount === "none"))
+    throw badField(
+      "/answers/amount",
+      height === "none"
+        ? "No height is read, so none comes out. Say that, or what a height does."
+        : "A height is read. Say how high it comes out, or that none is read.",
+    );
   if (packing !== "none" && shine === "none")
     throw badField(
       "/answers/shine",

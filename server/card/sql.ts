@@ -1,5 +1,6 @@
 import { z } from "zod";
-import { CARD_QUESTION_NAMES } from "#core/card/cardQuestions";
+import { CARD_QUESTION_NAMES, type CardQuestion } from "#core/card/cardQuestions";
+import type { CardAnswer } from "#core/card/readCard";
 import { type Db, oneRow, rows } from "#server/db/database";
 
 const CARD_STATES = ["making", "waiting", "reading", "read", "failed"] as const;
@@ -11,12 +12,24 @@ const cardAnswerSchema = z.object({
   patches: z.array(z.string()),
 });
 
+const NOT_ASKED: CardAnswer = {
+  value: null,
+  isSure: false,
+  why: "This was not asked yet when the picture was read.",
+  patches: [],
+};
+
 const cardReadingSchema = z.object({
   isMirrored: z.boolean(),
   /** How far it is turned in the picture, in quarters clockwise. */
   quarters: z.number().int(),
   isRepeated: z.boolean(),
-  answers: z.record(z.enum(CARD_QUESTION_NAMES), cardAnswerSchema),
+  // What was read before a question was there says nothing of it.
+  answers: z.object(
+    Object.fromEntries(
+      CARD_QUESTION_NAMES.map((question) => [question, cardAnswerSchema.default(NOT_ASKED)]),
+    ) as Record<CardQuestion, z.ZodDefault<typeof cardAnswerSchema>>,
+  ),
 });
 export type KeptReading = z.infer<typeof cardReadingSchema>;
 

@@ -4,6 +4,8 @@ export interface Hidden {
   normals: "up" | "down" | "none";
   shine: "roughness" | "gloss" | "none";
   height: "out" | "in" | "none";
+  /** How many times as high as entered heights come out. */
+  times: number;
   occlusion: boolean;
   opacity: "own" | "transparency" | "alpha" | "none";
   metal: boolean;
@@ -20,7 +22,7 @@ const ORDERS: readonly NonNullable<Hidden["packing"]>[] = [
   ["metal", "occlusion", "shine"],
 ];
 
-/** Eight conventions drawn at random. */
+/** Nine conventions drawn at random. */
 export function drawnHidden(random: () => number): Hidden {
   const one = <T>(...of: readonly T[]): T => of[Math.floor(random() * of.length)];
   return {
@@ -32,6 +34,7 @@ export function drawnHidden(random: () => number): Hidden {
     opacity: one("own", "transparency", "alpha", "none"),
     metal: one(true, false),
     packing: random() < 0.4 ? one(...ORDERS) : null,
+    times: one(1, 1, 0.6, 1.6, 0.2, 10),
   };
 }
 
@@ -43,6 +46,8 @@ export function truthOf(hidden: Hidden): Record<string, string> {
     data: hidden.data,
     normals: hidden.normals,
     height: hidden.height,
+    amount:
+      hidden.height === "none" ? "none" : hidden.times < 0.3 ? "less" : hidden.times > 3 ? "more" : "same",
     shine: packed && hidden.shine === "none" ? "roughness" : hidden.shine,
     occlusion: packed ? "packed" : hidden.occlusion ? "own" : "none",
     opacity: hidden.opacity,

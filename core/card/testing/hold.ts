@@ -76,7 +76,7 @@ function normalsOf(hidden: Hidden, channel: (file: CardFile, at: number) => Floa
   const green = hidden.normals === "down" ? -1 : 1;
   const sign = hidden.height === "none" ? 0 : hidden.height === "in" ? -1 : 1;
   const height = channel("height", 0);
-  const perPx = (sign * CARD_RELIEF_MM) / (CARD_MM / CARD_PX);
+  const perPx = (sign * hidden.times * CARD_RELIEF_MM) / (CARD_MM / CARD_PX);
   const at = (x: number, y: number) =>
     height[Math.min(CARD_PX - 1, Math.max(0, y)) * CARD_PX + Math.min(CARD_PX - 1, Math.max(0, x))];
   for (let y = 0, i = 0; y < CARD_PX; y++)
