@@ -382,7 +382,7 @@ function heightOf(relief: Relief, tilts: Tilts, asked: Lean): CardAnswer {
 }
 
 /** Lambert's law alone tells how steep a slope is within a factor of two: a highlight on it counts as steepness. What units get wrong is more. */
-const TIMES = { less: 0.25, leastSame: 0.35, mostSame: 2.9, more: 5 };
+const TIMES = { less: 0.12, leastSame: 0.5, mostSame: 2.2, more: 6.5 };
 
 /** Slopes of the height are held against normals whose lean is known. */
 function amountOf(relief: Relief, tilts: Tilts, asked: Lean): CardAnswer {

@@ -202,9 +202,12 @@ describe("a finish that is left to nodes of the material file", () => {
 
   test("is in no image, and in no image only", () => {
     const { plan, file } = filesOf({ tint: "#c0a080", warmth: 20, roughnessScale: 0.5 });
-    expect(file("base_color").operations).toEqual(["multiply ao 1"]);
+    expect(file("base_color").operations).toEqual([
+      "multiply ao 1",
+      "left to nodes: adjust-color tint #c0a080 warmth 20",
+    ]);
     expect(file("base_color").left).toEqual({ color: { tint: "#c0a080", warmth: 20 } });
-    expect(file("specular_roughness").operations).toEqual(["invert"]);
+    expect(file("specular_roughness").operations).toEqual(["invert", "left to nodes: adjust-roughness 0.5"]);
     expect(file("specular_roughness").left?.roughness).toMatchObject({ scale: 0.5 });
     expect(plan.warnings.join()).not.toMatch(/worked into/);
     const worked = filesOf({ tint: "#c0a080", roughnessScale: 0.5 }, full, materialX);

@@ -291,7 +291,7 @@ function planMap(context: Context, output: MapOutput): PlannedFile | undefined {
     encoding: values === "srgb" ? "srgb" : "linear",
     tag: tagOf(profile, output),
     ...(left && { left }),
-    operations: operations.map(operationWord),
+    operations: [...operations.map(operationWord), ...leftWords(left)],
   };
 }
 
@@ -323,6 +323,14 @@ function leftOf(
   }
   return { ...(color && { color }), ...(roughness && { roughness }) };
 }
+
+/** What is left to nodes, in the words of what would be done. */
+const leftWords = ({ color, roughness }: FinishLeft = {}): string[] => [
+  ...(color ? [`left to nodes: ${operationWord({ op: "adjust-color", ...color })}`] : []),
+  ...(roughness
+    ? [`left to nodes: ${operationWord({ op: "adjust-roughness", values: "roughness", ...roughness })}`]
+    : []),
+];
 
 /** The same where wear is baked into the images: reduced first, then laid beside each other, then worn. */
 function planWornMap(context: Context, output: MapOutput, bake: Bake): PlannedFile | undefined {
@@ -365,7 +373,7 @@ function planWornMap(context: Context, output: MapOutput, bake: Bake): PlannedFi
     encoding: isColorRole(output.role) ? "srgb" : "linear",
     tag: tagOf(profile, output),
     ...(left && { left }),
-    operations: operations.map(operationWord),
+    operations: [...operations.map(operationWord), ...leftWords(left)],
   };
 }
 

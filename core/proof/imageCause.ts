@@ -1,3 +1,4 @@
+import { JPEG_QUALITY } from "#core/convert/imageFormats";
 import { maxValue, type Raster } from "#core/raster/raster";
 
 /** An image that a package is to have. */
@@ -9,6 +10,8 @@ export interface ExpectedImage {
   bits: number;
   /** The width of what it was made from. */
   sourceWidth: number;
+  /** Of a JPEG that is to lose more than usual. */
+  quality?: number;
 }
 
 /** What is wrong with a file itself: it is not there, has another size, or holds fewer steps than it should. */
@@ -39,4 +42,13 @@ export function reductionCause(expected: readonly ExpectedImage[]): string | und
     b.sourceWidth / b.width > a.sourceWidth / a.width ? b : a,
   );
   return `Images are reduced, from ${sourceWidth} to ${width} px across.`;
+}
+
+/** The same of JPEG files that lose more than usual, as their profile asks. */
+export function lossCause(expected: readonly ExpectedImage[]): string | undefined {
+  const qualities = expected.flatMap(({ quality }) => (quality === undefined ? [] : [quality]));
+  const least = Math.min(...qualities);
+  return least < JPEG_QUALITY
+    ? `JPEG files lose what a quality of ${least} of 100 does not keep.`
+    : undefined;
 }

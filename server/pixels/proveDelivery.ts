@@ -13,7 +13,7 @@ import type { Repeat } from "#core/length/repeat";
 import { detailLevel } from "#core/picture/detail";
 import { roleTexture } from "#core/picture/roleTexture";
 import type { DrawnMaterial, Textures } from "#core/picture/surfaceReader";
-import { imageCause, reductionCause, type ExpectedImage } from "#core/proof/imageCause";
+import { imageCause, lossCause, reductionCause, type ExpectedImage } from "#core/proof/imageCause";
 import { prove, PROOF_LIMIT, type Proof } from "#core/proof/prove";
 import { readGlbPackage } from "#core/proof/readGlbPackage";
 import { readDocument } from "#core/proof/readDocument";
@@ -178,11 +178,10 @@ async function inFolder<T>(work: (folder: string) => Promise<T>): Promise<T> {
 
 /** What is no mistake: what the renderer has no input for, and images that are smaller. */
 function otherCauses({ notCarried, withoutPlace, expected }: ProveTask): string[] {
-  const reduced = reductionCause(expected);
   const found = [
     ...withoutPlace,
     ...notCarried.map((words) => `The renderer does not get ${words}`),
-    ...(reduced === undefined ? [] : [reduced]),
+    ...[reductionCause(expected), lossCause(expected)].filter((cause) => cause !== undefined),
   ];
   return found.length > 0 ? found : ["No single mistake explains it."];
 }

@@ -211,7 +211,7 @@ function deliveredOf(
   };
 }
 
-function expectedOf({ slot, width, height, bitDepth, image }: PlannedFile): ExpectedImage {
+function expectedOf({ slot, width, height, bitDepth, image, quality }: PlannedFile): ExpectedImage {
   const source = image.kind === "map" ? image.base.source : null;
   return {
     slot,
@@ -219,5 +219,6 @@ function expectedOf({ slot, width, height, bitDepth, image }: PlannedFile): Expe
     height,
     bits: Math.min(bitDepth, source?.bitDepth ?? 8),
     sourceWidth: source?.width ?? width,
+    ...(quality !== undefined && { quality }),
   };
 }
