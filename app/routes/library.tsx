@@ -6,7 +6,7 @@ import { SIZE_STATES } from "#core/finish/material";
 import { mayDo } from "#server/auth/levels";
 import { changeCollectionMembers, createCollectionOf } from "#server/collection/commands";
 import { database } from "#server/db/database";
-import { countMaterials, listSamples } from "#server/material/queries";
+import { countMaterials, listSamples, SAMPLE_SORTS } from "#server/material/queries";
 import { pageNumber, pageOf, sliceOf } from "#server/db/page";
 import type { Person } from "#server/auth/person";
 import { shareWithProject } from "#server/project/commands";
@@ -44,6 +44,7 @@ const filterSchema = z.object({
   size: z.enum(SIZE_STATES).or(z.literal("any")).default("any"),
   from: percent,
   to: percent,
+  sort: z.enum(SAMPLE_SORTS).optional().catch(undefined),
   page: pageNumber,
 });
 
@@ -53,12 +54,13 @@ export const loader = look(async ({ request, person }: Route.LoaderArgs & { pers
   const db = database();
   const isAll =
     filter.q === "" && filter.size === "any" && filter.from === undefined && filter.to === undefined;
-  const [{ items, total }, all] = await Promise.all([
+  const [{ items, total, instead }, all] = await Promise.all([
     listSamples(db, {
       q: filter.q,
       sizeState: filter.size === "any" ? undefined : filter.size,
       reflectsFrom: filter.from,
       reflectsTo: filter.to,
+      sort: filter.sort,
       ...sliceOf(filter.page),
     }),
     isAll ? undefined : countMaterials(db),
@@ -66,6 +68,8 @@ export const loader = look(async ({ request, person }: Route.LoaderArgs & { pers
   return {
     samples: items,
     total,
+    instead,
+    sortable: SAMPLE_SORTS.filter((sort) => sort !== "fit"),
     pages: pageOf(filter.page, total),
     all: all ?? total,
     filter,
@@ -115,7 +119,7 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
 });
 
 export default function Library({ loaderData }: Route.ComponentProps) {
-  const { samples, total, pages, all, filter, mayMake } = loaderData;
+  const { samples, total, instead, sortable, pages, all, filter, mayMake } = loaderData;
   const selection = useSelection();
   const sumAreas = samples
     .filter(({ id, repeat }) => selection.ids.has(id) && repeat)
@@ -132,7 +136,7 @@ export default function Library({ loaderData }: Route.ComponentProps) {
     <div className="page library">
       <h1 className="visually-hidden">Library</h1>
       <div className="sentence-row">
-        <FilterSentence filter={filter} total={total} all={all} />
+        <FilterSentence filter={filter} total={total} all={all} sortable={sortable} />
         {mayMake && (
           <div className="acts">
             {filter.size === "unknown" && samples.length > 0 && (
@@ -147,6 +151,13 @@ export default function Library({ loaderData }: Route.ComponentProps) {
           </div>
         )}
       </div>
+      {instead.length > 0 && (
+        <p role="status" className="dim instead">
+          {instead
+            .map(({ typed, read }) => `Nothing here is called “${typed}”: showing ${read.join(", ")}.`)
+            .join(" ")}
+        </p>
+      )}
       {selection.ids.size > 0 && <SelectionActs {...loaderData} />}
       {all === 0 ? (
         <Empty title="The library is empty">
@@ -158,8 +169,8 @@ export default function Library({ loaderData }: Route.ComponentProps) {
       ) : samples.length === 0 ? (
         <Empty title="Nothing fits">
           <p>
-            No material has all of these words in its name, code or supplier, and such a size and light
-            reflectance. <Link to="/library">Show all {all}</Link>.
+            No material has all of these words in its name, code, supplier, line or colours, and such a size
+            and light reflectance. <Link to="/library">Show all {all}</Link>.
           </p>
         </Empty>
       ) : (
@@ -212,15 +223,24 @@ const Percent = ({ name, before, typed, onType, otherwise }: PercentProps) => (
 
 const textOf = (value: number | undefined) => (value === undefined ? "" : String(value));
 
+const SORT_WORDS = {
+  name: "by name",
+  newest: "newest first",
+  color: "by colour",
+  size: "largest repeat first",
+};
+
 /** The filter reads as a sentence whose words are the controls. */
 function FilterSentence({
   filter,
   total,
   all,
+  sortable,
 }: {
   filter: LibraryData["filter"];
   total: number;
   all: number;
+  sortable: readonly (keyof typeof SORT_WORDS)[];
 }) {
   const submit = useSubmit();
   const [q, setQ] = useState(filter.q);
@@ -247,9 +267,10 @@ function FilterSentence({
         name="q"
         value={q}
         onChange={(event) => setQ(event.target.value)}
-        placeholder="every name and code"
-        aria-label="Words in name, code or supplier"
-        size={Math.max(18, q.length)}
+        placeholder="every name and colour"
+        aria-label="Words in name, code, supplier, line or colour"
+        title="Names, codes, suppliers, lines and colours, in any order: oak, pale grey, warm white"
+        size={Math.max(20, q.length)}
       />
       , with{" "}
       <select name="size" defaultValue={filter.size} aria-label="Size">
@@ -259,8 +280,16 @@ function FilterSentence({
         <option value="unknown">size unknown</option>
       </select>
       , reflecting <Percent name="from" before="" typed={from} onType={setFrom} otherwise="0" />{" "}
-      <Percent name="to" before=" to" typed={to} onType={setTo} otherwise="100" /> % :{" "}
-      <strong>{total}</strong> of {all}.
+      <Percent name="to" before=" to" typed={to} onType={setTo} otherwise="100" /> %,{" "}
+      <select name="sort" defaultValue={filter.sort ?? ""} aria-label="Order">
+        <option value="">in the usual order</option>
+        {sortable.map((sort) => (
+          <option key={sort} value={sort}>
+            {SORT_WORDS[sort]}
+          </option>
+        ))}
+      </select>
+      : <strong>{total}</strong> of {all}.
       <noscript>
         <button type="submit">Show</button>
       </noscript>

@@ -22,6 +22,8 @@ export interface Jobs {
   "read-reference": { reference: string };
   "run-delivery": { delivery: string };
   "flatten-photo": { flattening: string };
+  /** Of materials that were saved before anybody could say their colours: so many, and then the rest. */
+  "see-colors": { turn: string };
   "mend-material": { mend: string };
   "sweep-files": { sweep: string };
 }
@@ -46,6 +48,7 @@ export const URGENCY: Record<keyof Jobs, "screen" | "batch" | "upkeep"> = {
   // Whoever waits for files goes before.
   "prove-delivery": "upkeep",
   "read-anew": "upkeep",
+  "see-colors": "upkeep",
   "sweep-files": "upkeep",
 };
 

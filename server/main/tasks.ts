@@ -28,7 +28,7 @@ import { isSaid, sentenceOf } from "#server/sentenceOf";
 import { failSweep } from "#server/upkeep/sweeps";
 import { runSweep } from "#server/upkeep/sweep";
 import { failFetch, runFetch } from "#server/intake/stages/fetch";
-import { reflectMissing } from "#server/material/lightReflectance";
+import { seeMissingColors, seeNextColors } from "#server/material/seenColors";
 
 type Helpers = { job: { id: string; attempts: number; max_attempts: number } };
 
@@ -108,9 +108,10 @@ const WORK = {
   "read-anew": work(subject("after"), {
     async run({ after }) {
       await readAnew(after);
-      await reflectMissing(database());
+      await seeMissingColors(database());
     },
   }),
+  "see-colors": work(subject("turn"), { run: ({ turn }) => seeNextColors(turn) }),
   "read-intake": work(z.object({ intake: z.string(), lane: z.number().default(0) }), {
     what: "The reading failed",
     run: ({ intake, lane }) => readLane(intake, lane),

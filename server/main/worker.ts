@@ -13,6 +13,7 @@ import { endAbandoned } from "#server/intake/receiving/abandoned";
 import { lookIntoDropFolder, type Seen } from "#server/intake/receiving/dropFolder";
 import { readForgotten } from "#server/intake/stages/lanes";
 import { askToReadAnew } from "#server/images/readAnew";
+import { askToSeeColors } from "#server/material/seenColors";
 import { log } from "#server/log";
 import { settings } from "#server/settings";
 
@@ -39,6 +40,7 @@ async function main(): Promise<void> {
   let runners = await onceDatabaseAnswers(() => takeJobs(events));
   await onceDatabaseAnswers(() => keepAlive([...pools]));
   await onceDatabaseAnswers(() => askToReadAnew(database()));
+  await onceDatabaseAnswers(() => askToSeeColors(database()));
   await onceDatabaseAnswers(() => readForgotten(database()));
   const timer = setInterval(() => {
     beat([...pools], () => end(runners)).catch((error: Error) => log.warn({ err: error }, "heartbeat"));

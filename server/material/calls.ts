@@ -26,6 +26,7 @@ import {
   findMaterial,
   mustFindMaterial,
   listSamples,
+  SAMPLE_SORTS,
   listUses,
   listRevisions,
 } from "#server/material/queries";
@@ -66,10 +67,12 @@ export const MATERIAL_CALLS: Call[] = [
   call({
     method: "get",
     path: "/materials",
-    summary: "Search the library; reflectsFrom and reflectsTo by light reflectance value",
+    summary:
+      "Search the library: q by words of name, code, supplier, line and colour; reflectsFrom and reflectsTo by light reflectance value",
     status: 200,
     query: pageQuery.extend({
       q: z.string().optional(),
+      sort: z.enum(SAMPLE_SORTS).optional(),
       sizeState: z.enum(["known", "assumed", "unknown"]).optional(),
       kind: z.enum(MATERIAL_KINDS).optional(),
       collection: idSchema.optional(),
@@ -77,14 +80,18 @@ export const MATERIAL_CALLS: Call[] = [
       reflectsFrom: z.coerce.number().min(0).max(100).optional(),
       reflectsTo: z.coerce.number().min(0).max(100).optional(),
     }),
-    answer: listOf(sampleShape).extend({ total: z.number() }),
+    answer: listOf(sampleShape).extend({
+      total: z.number(),
+      /** Words that nothing has, and those a letter away that were looked for in their place. */
+      instead: z.array(z.object({ typed: z.string(), read: z.array(z.string()) })),
+    }),
     async handle({ query }) {
       const { page, ...filter } = query;
-      const { items, total } = await listSamples(database(), {
+      const { items, total, instead } = await listSamples(database(), {
         ...filter,
         ...sliceOf(page),
       });
-      return { ...pageAnswer({ items, ...pageOf(page, total) }, sampleAnswer), total };
+      return { ...pageAnswer({ items, ...pageOf(page, total) }, sampleAnswer), total, instead };
     },
   }),
   call({

@@ -14,6 +14,7 @@ import { notFound } from "#server/problem";
 import { type Db, oneRow, rows } from "#server/db/database";
 import { licenceSchema } from "#server/licence/queries";
 import { collectionMaterialIds } from "#server/material/members";
+import { hasText, patternOf, readSearch, type Search } from "#server/material/searchWords";
 import { wornLayersOf, wornLayerSchema } from "#server/material/wear";
 import { variantSheetSchema } from "#server/supplier/queries";
 
@@ -153,8 +154,10 @@ export const sampleSchema = z.object({
 export type Sample = z.infer<typeof sampleSchema>;
 
 export interface SampleFilter {
-  /** Words that must all occur in name, code or supplier. */
+  /** Words that must all be its own, by name, code, supplier, line or colour. */
   q?: string;
+  /** Best fitting first where a colour is looked for, and else by name, unless it is given. */
+  sort?: SampleSort;
   sizeState?: SizeState;
   /** Unless it is given, environments are left out: they are no samples. */
   kind?: MaterialKind;
@@ -174,17 +177,28 @@ const totalSchema = z.object({ total: z.number() });
 
 const countedSampleSchema = sampleSchema.extend(totalSchema.shape);
 
-export async function listSamples(db: Db, filter: SampleFilter): Promise<{ items: Sample[]; total: number }> {
-  const words = (filter.q ?? "").split(/\s+/).filter(Boolean).slice(0, 8);
+/** What materials can be put in order by. */
+export const SAMPLE_SORTS = ["fit", "name", "newest", "color", "size"] as const;
+export type SampleSort = (typeof SAMPLE_SORTS)[number];
+
+export async function listSamples(
+  db: Db,
+  filter: SampleFilter,
+): Promise<{ items: Sample[]; total: number; instead: Search["instead"] }> {
+  const { sought, instead } = await readSearch(db, filter.q ?? "");
   const where = ["m.deleted_at IS NULL"];
   const values: unknown[] = [];
   const value = (v: unknown) => `$${values.push(v)}`;
   where.push(filter.kind ? `m.kind = ${value(filter.kind)}` : "m.kind <> 'environment'");
-  for (const word of words) {
-    const pattern = value(`%${word.replaceAll(/[\\%_]/g, "\\$&")}%`);
-    // Suppliers are few: looked up once, so that counting reads no other table.
-    where.push(`(m.words LIKE lower(${pattern}) OR m.source IN (
-      SELECT sources.id FROM sources JOIN suppliers ON suppliers.id = supplier WHERE suppliers.name ILIKE ${pattern}))`);
+  const fits: string[] = [];
+  for (const { texts, terms } of sought) {
+    const named = texts.map(
+      (words) => `(${words.map((word) => hasText(value(patternOf(word)))).join(" AND ")})`,
+    );
+    const colored = terms.map((term) => value(term));
+    where.push(`(${[...named, ...colored.map((term) => `m.color_terms ? ${term}::text`)].join(" OR ")})`);
+    if (colored.length > 0)
+      fits.push(`GREATEST(${colored.map((term) => `(m.color_terms->>${term}::text)::real`).join(", ")}, 0)`);
   }
   if (filter.sizeState) where.push(`m.size_state = ${value(filter.sizeState)} AND m.layout <> 'plain'`);
   if (filter.reflectsFrom !== undefined) where.push(`m.light_reflectance >= ${value(filter.reflectsFrom)}`);
@@ -216,13 +230,30 @@ export async function listSamples(db: Db, filter: SampleFilter): Promise<{ items
        SELECT a.sha256, i.width, i.height FROM maps a JOIN images i USING (sha256)
         WHERE a.material = m.id AND a.revision = m.revision AND a.role = CASE m.kind WHEN 'wear' THEN 'wear_mask' WHEN 'environment' THEN 'environment' ELSE 'base_color' END) b ON true
      ${conditions}
-     ORDER BY lower(m.name), m.id LIMIT ${value(filter.limit ?? 60)} OFFSET ${value(filter.offset ?? 0)}`,
+     ORDER BY ${orderOf(filter.sort, fits)} LIMIT ${value(filter.limit ?? 60)} OFFSET ${value(filter.offset ?? 0)}`,
     values,
   );
   const items = found.map(({ total: _, ...sample }) => sample);
   // A page behind the last one has no row that could tell.
   const total = found[0]?.total ?? (await oneRow(db, totalSchema, counting, counted))!.total;
-  return { items, total };
+  return { items, total, instead };
+}
+
+/** Equal ones always stand in the same order. */
+function orderOf(sort: SampleSort | undefined, fits: string[]): string {
+  const name = "lower(m.name), m.id";
+  switch (sort ?? (fits.length > 0 ? "fit" : "name")) {
+    case "fit":
+      return fits.length > 0 ? `${fits.join(" + ")} DESC, ${name}` : name;
+    case "newest":
+      return "m.created_at DESC, m.id";
+    case "color":
+      return `m.color_order NULLS LAST, ${name}`;
+    case "size":
+      return `r.repeat_width_mm * r.repeat_height_mm DESC NULLS LAST, ${name}`;
+    case "name":
+      return name;
+  }
 }
 
 /** Materials that show much of what a profile does: with many maps, and a size. */

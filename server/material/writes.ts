@@ -9,7 +9,7 @@ import type { MendKind } from "#core/mend/recipe";
 import type { MapChannel } from "#core/roles/channel";
 import type { Role, NormalDirection } from "#core/roles/roles";
 import { type Db, oneRow, violates } from "#server/db/database";
-import { reflectanceOf } from "#server/material/lightReflectance";
+import { seenColorsOf } from "#server/material/seenColors";
 import { insertWornLayers } from "#server/material/wear";
 import { badField } from "#server/problem";
 import type { VariantSheet } from "#server/supplier/queries";
@@ -119,11 +119,12 @@ async function insertRevision(
   person: string,
   revision: NewRevision,
 ): Promise<void> {
+  const seen = await seenColorsOf(db, revision.finish, revision.maps);
   await db.query(
     `INSERT INTO revisions (material, number, repeat_width_mm, repeat_height_mm, size_state, gauge, finish, findings, note, made_by, corrections,
-       light_reflectance)
+       light_reflectance, color_terms, color_order)
      VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10,
-       COALESCE($11::jsonb, (SELECT corrections FROM revisions WHERE material = $1 AND number = $2 - 1), '{}'), $12)`,
+       COALESCE($11::jsonb, (SELECT corrections FROM revisions WHERE material = $1 AND number = $2 - 1), '{}'), $12, $13, $14)`,
     [
       id,
       number,
@@ -136,7 +137,9 @@ async function insertRevision(
       revision.note,
       person,
       revision.corrections ? JSON.stringify(revision.corrections) : null,
-      await reflectanceOf(db, revision.finish, revision.maps),
+      seen.lightReflectance,
+      seen.terms && JSON.stringify(seen.terms),
+      seen.order,
     ],
   );
   if (revision.finish.wear?.length) await insertWornLayers(db, id, number, revision.finish.wear);
