@@ -154,7 +154,11 @@ export default function Library({ loaderData }: Route.ComponentProps) {
       {instead.length > 0 && (
         <p role="status" className="dim instead">
           {instead
-            .map(({ typed, read }) => `Nothing here is called “${typed}”: showing ${read.join(", ")}.`)
+            .map(({ typed, read }) =>
+              read.length > 0
+                ? `Nothing here is called “${typed}”: showing ${read.join(", ")}.`
+                : `Nothing here is called “${typed}”, nor anything a letter away from it.`,
+            )
             .join(" ")}
         </p>
       )}

@@ -27,3 +27,21 @@ CREATE FUNCTION fold(text) RETURNS text LANGUAGE sql IMMUTABLE PARALLEL SAFE STR
 ALTER TABLE materials DROP COLUMN words;
 ALTER TABLE materials ADD COLUMN words text NOT NULL GENERATED ALWAYS AS (fold(name || ' ' || code)) STORED;
 CREATE INDEX materials_words ON materials USING gin (words gin_trgm_ops);
+
+-- Each word that a name or code ever had, for what is typed with a wrong letter. Two that are saved at the same time may both bring a word:
+-- none waits for the other, and twice does no harm.
+CREATE TABLE library_words (word text NOT NULL);
+CREATE INDEX library_words_forwards ON library_words (word text_pattern_ops);
+CREATE INDEX library_words_backwards ON library_words (reverse(word) text_pattern_ops);
+INSERT INTO library_words
+  SELECT DISTINCT word FROM materials, regexp_split_to_table(words, '[^[:alnum:]]+') AS word WHERE length(word) >= 3;
+
+-- Its plan is made while the table is small, and kept while it grows: by its index from the beginning.
+CREATE FUNCTION note_library_words() RETURNS trigger LANGUAGE plpgsql SET enable_seqscan = off AS $$
+BEGIN
+  INSERT INTO library_words
+    SELECT DISTINCT own.word FROM regexp_split_to_table(NEW.words, '[^[:alnum:]]+') AS own(word)
+     WHERE length(own.word) >= 3 AND NOT EXISTS (SELECT FROM library_words known WHERE known.word = own.word);
+  RETURN NULL;
+END $$;
+CREATE TRIGGER materials_words AFTER INSERT OR UPDATE OF name, code ON materials FOR EACH ROW EXECUTE FUNCTION note_library_words();

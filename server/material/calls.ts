@@ -82,7 +82,7 @@ export const MATERIAL_CALLS: Call[] = [
     }),
     answer: listOf(sampleShape).extend({
       total: z.number(),
-      /** Words that nothing has, and those a letter away that were looked for in their place. */
+      /** Words that nothing has, and those a letter away, if any, that were looked for in their place. */
       instead: z.array(z.object({ typed: z.string(), read: z.array(z.string()) })),
     }),
     async handle({ query }) {

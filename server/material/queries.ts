@@ -193,7 +193,7 @@ export async function listSamples(
   const fits: string[] = [];
   for (const { texts, terms } of sought) {
     const named = texts.map(
-      (words) => `(${words.map((word) => hasText(value(patternOf(word)))).join(" AND ")})`,
+      (words) => `(${words.map((text) => hasText(text, value(patternOf(text.word)))).join(" AND ")})`,
     );
     const colored = terms.map((term) => value(term));
     where.push(`(${[...named, ...colored.map((term) => `m.color_terms ? ${term}::text`)].join(" OR ")})`);
@@ -215,22 +215,26 @@ export async function listSamples(
   const conditions = `WHERE ${where.join(" AND ")}`;
   const counting = `SELECT count(*)::int AS total FROM materials m ${conditions}`;
   const counted = [...values];
+  const order = orderOf(filter.sort, fits);
   const found = await rows(
     db,
     countedSampleSchema,
-    `SELECT (${counting}) AS total, m.id, m.code, m.name, m.kind, m.layout, m.revision, r.size_state AS "sizeState", u.name AS supplier,
+    // Which ones come first is settled before anything else of them is looked up.
+    `WITH picked AS MATERIALIZED (
+       SELECT m.id FROM materials m ${filter.sort === "size" ? withRevision : ""} ${conditions}
+        ORDER BY ${order} LIMIT ${value(filter.limit ?? 60)} OFFSET ${value(filter.offset ?? 0)})
+     SELECT (${counting}) AS total, m.id, m.code, m.name, m.kind, m.layout, m.revision, r.size_state AS "sizeState", u.name AS supplier,
        CASE WHEN r.repeat_width_mm IS NULL THEN NULL
          ELSE jsonb_build_object('width', r.repeat_width_mm, 'height', r.repeat_height_mm) END AS repeat,
        r.finish->>'color' AS color, b.sha256 AS preview, b.width, b.height,
        ARRAY(SELECT role FROM maps a WHERE a.material = m.id AND a.revision = m.revision ORDER BY role) AS roles,
        m.light_reflectance AS "lightReflectance"
-     FROM materials m ${withRevision}
+     FROM picked JOIN materials m USING (id) ${withRevision}
      JOIN sources s ON s.id = m.source LEFT JOIN suppliers u ON u.id = s.supplier
      LEFT JOIN LATERAL (
        SELECT a.sha256, i.width, i.height FROM maps a JOIN images i USING (sha256)
         WHERE a.material = m.id AND a.revision = m.revision AND a.role = CASE m.kind WHEN 'wear' THEN 'wear_mask' WHEN 'environment' THEN 'environment' ELSE 'base_color' END) b ON true
-     ${conditions}
-     ORDER BY ${orderOf(filter.sort, fits)} LIMIT ${value(filter.limit ?? 60)} OFFSET ${value(filter.offset ?? 0)}`,
+     ORDER BY ${order}`,
     values,
   );
   const items = found.map(({ total: _, ...sample }) => sample);

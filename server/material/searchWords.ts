@@ -2,16 +2,24 @@ import { z } from "zod";
 import { COLOR_SHADES, COLOR_WORDS, colorOfWord, shadeOfWord } from "#core/library/colorWords";
 import { type Db, rows } from "#server/db/database";
 
+/** A word that somebody typed, and which names have it. */
+export interface TextSought {
+  word: string;
+  /** A supplier's or a line's: those are few, and mostly none of them has it. */
+  isSuppliers: boolean;
+  isLines: boolean;
+}
+
 /** One thing that is looked for: a material has it where it has all words of one of these texts, or one of these colours. */
 export interface Sought {
-  texts: string[][];
+  texts: TextSought[][];
   /** Names of `colorTerms`. */
   terms: string[];
 }
 
 export interface Search {
   sought: Sought[];
-  /** Words that nothing has, and those that are a letter away from them. */
+  /** Words that nothing has, and those that are a letter away from them, if any. */
   instead: { typed: string; read: string[] }[];
 }
 
@@ -24,37 +32,41 @@ const MOST_WORDS = 8;
  */
 export async function readSearch(db: Db, typed: string): Promise<Search> {
   const words = typed.split(/\s+/).filter(Boolean).slice(0, MOST_WORDS);
-  const sought = soughtIn(words);
+  const sought: Sought[] = [];
   const instead: Search["instead"] = [];
-  for (const one of sought) {
-    const [word] = one.texts[0];
-    if (one.terms.length > 0 || one.texts[0].length > 1 || word.length < LEAST_LETTERS) continue;
-    if (await isKnown(db, word)) continue;
-    const read = await lettersAway(db, word);
-    if (read.length === 0) continue;
-    instead.push({ typed: word, read });
-    const meant = read.map((other) => soughtIn([other])[0]);
-    one.texts = meant.flatMap(({ texts }) => texts);
-    one.terms = meant.flatMap(({ terms }) => terms);
+  for (const { texts, terms } of meantBy(words)) {
+    const places = await Promise.all(texts.map((word) => placesOf(db, word)));
+    const isUnknown = terms.length === 0 && !isAnywhere(places[0]);
+    if (!isUnknown || places[0].word.length < LEAST_LETTERS) {
+      sought.push({ texts: [places], terms });
+      continue;
+    }
+    const read = await lettersAway(db, places[0].word);
+    instead.push({ typed: places[0].word, read });
+    const meant = read.flatMap((word) => meantBy([word]));
+    sought.push({
+      texts: [[places[0]], ...(await Promise.all(read.map(async (word) => [await placesOf(db, word)])))],
+      terms: meant.flatMap((one) => one.terms),
+    });
   }
   return { sought, instead };
 }
 
 /** Shades go with the colours beside them; all else stands for itself. */
-export function soughtIn(words: readonly string[]): Sought[] {
+function meantBy(words: readonly string[]): { texts: string[]; terms: string[] }[] {
   const colors = words.flatMap((word) => ({ word, color: colorOfWord(word) })).filter(({ color }) => color);
   const shades = words.flatMap((word) => ({ word, shade: shadeOfWord(word) })).filter(({ shade }) => shade);
   const others = words.filter((word) => !colorOfWord(word) && !shadeOfWord(word));
   const shaded = colors.flatMap(({ word, color }) =>
-    shades.map((shade) => ({ texts: [[shade.word, word]], terms: [`${shade.shade} ${color}`] })),
+    shades.map((shade) => ({ texts: [shade.word, word], terms: [`${shade.shade} ${color}`] })),
   );
   const plain =
     shades.length === 0
-      ? colors.map(({ word, color }) => ({ texts: [[word]], terms: [color!] }))
+      ? colors.map(({ word, color }) => ({ texts: [word], terms: [color!] }))
       : colors.length === 0
-        ? shades.map(({ word, shade }) => ({ texts: [[word]], terms: [shade!] }))
+        ? shades.map(({ word, shade }) => ({ texts: [word], terms: [shade!] }))
         : [];
-  return [...shaded, ...plain, ...others.map((word) => ({ texts: [[word]], terms: [] }))];
+  return [...shaded, ...plain, ...others.map((word) => ({ texts: [word], terms: [] }))];
 }
 
 /** A word of fewer letters is a letter away from too many. */
@@ -63,23 +75,38 @@ const MOST_LETTERS = 40;
 
 const escaped = (word: string) => word.replaceAll(/[\\%_]/g, "\\$&");
 
-const SUPPLIED = `SELECT s.id FROM sources s JOIN suppliers u ON u.id = s.supplier WHERE fold(u.name) LIKE fold(`;
-
-/** The SQL that a material `m` has a text: in its name or code, or its supplier's or line's name. @param at the parameter, a pattern */
-export const hasText = (at: string): string =>
-  `(m.words LIKE fold(${at}) OR m.source IN (${SUPPLIED}${at})) OR m.line IN (SELECT id FROM lines WHERE fold(name) LIKE fold(${at})))`;
+/** The SQL that a material `m` has a word: in its name or code, or its supplier's or line's name. @param at its parameter, as `patternOf` gives it */
+export function hasText({ isSuppliers, isLines }: TextSought, at: string): string {
+  const places = [
+    `m.words LIKE fold(${at})`,
+    ...(isSuppliers
+      ? [
+          `m.source IN (SELECT s.id FROM sources s JOIN suppliers u ON u.id = s.supplier WHERE fold(u.name) LIKE fold(${at}))`,
+        ]
+      : []),
+    ...(isLines ? [`m.line IN (SELECT id FROM lines WHERE fold(name) LIKE fold(${at}))`] : []),
+  ];
+  return `(${places.join(" OR ")})`;
+}
 
 export const patternOf = (word: string): string => `%${escaped(word)}%`;
 
-async function isKnown(db: Db, word: string): Promise<boolean> {
-  const found = await rows(
+const placesSchema = z.object({ isNames: z.boolean(), isSuppliers: z.boolean(), isLines: z.boolean() });
+type Places = z.infer<typeof placesSchema> & { word: string };
+
+async function placesOf(db: Db, word: string): Promise<Places> {
+  const [places] = await rows(
     db,
-    z.object({ known: z.boolean() }),
-    `SELECT EXISTS (SELECT FROM materials m WHERE m.deleted_at IS NULL AND ${hasText("$1")}) AS known`,
+    placesSchema,
+    `SELECT EXISTS (SELECT FROM materials WHERE deleted_at IS NULL AND words LIKE fold($1)) AS "isNames",
+       EXISTS (SELECT FROM suppliers WHERE fold(name) LIKE fold($1)) AS "isSuppliers",
+       EXISTS (SELECT FROM lines WHERE fold(name) LIKE fold($1)) AS "isLines"`,
     [patternOf(word)],
   );
-  return found[0].known;
+  return { word, ...places };
 }
+
+const isAnywhere = ({ isNames, isSuppliers, isLines }: Places) => isNames || isSuppliers || isLines;
 
 /** Words of the library that are one letter away: another one, one too many or too few, or two exchanged. */
 async function lettersAway(db: Db, word: string): Promise<string[]> {
@@ -89,24 +116,27 @@ async function lettersAway(db: Db, word: string): Promise<string[]> {
     (_, at) => word.slice(0, at) + word[at + 1] + word[at] + word.slice(at + 2),
   );
   const middle = Math.floor(word.length / 2);
-  // One letter cannot be wrong in both halves.
-  const parts = [word.slice(0, middle), word.slice(middle), ...exchanged];
   const found = await rows(
     db,
-    z.object({ word: z.string(), count: z.number() }),
-    `WITH typed AS (SELECT fold($1) AS word),
-       known AS (
-         SELECT word FROM materials m, LATERAL regexp_split_to_table(m.words, '[^[:alnum:]]+') AS word
-          WHERE m.deleted_at IS NULL AND m.words LIKE ANY (SELECT fold(part) FROM unnest($2::text[]) AS part)
-         UNION ALL SELECT regexp_split_to_table(fold(name), '[^[:alnum:]]+') FROM suppliers
-         UNION ALL SELECT regexp_split_to_table(fold(name), '[^[:alnum:]]+') FROM lines
-         UNION ALL SELECT unnest($3::text[]))
-     SELECT known.word, count(*)::int AS count FROM known, typed
-      WHERE length(known.word) BETWEEN ${LEAST_LETTERS - 1} AND ${MOST_LETTERS + 1}
-        AND (levenshtein_less_equal(known.word, typed.word, 1) <= 1
-          OR known.word IN (SELECT fold(other) FROM unnest($4::text[]) AS other))
-      GROUP BY known.word ORDER BY count(*) DESC, known.word LIMIT 5`,
-    [word, parts.map(patternOf), [...COLOR_WORDS, ...COLOR_SHADES], exchanged],
+    z.object({ word: z.string() }),
+    // One letter cannot be wrong in both halves.
+    `WITH known AS (
+         SELECT word FROM library_words
+          WHERE word LIKE fold($2) OR reverse(word) LIKE fold($3) OR word = ANY ($4)
+         UNION SELECT regexp_split_to_table(fold(name), '[^[:alnum:]]+') FROM suppliers
+         UNION SELECT regexp_split_to_table(fold(name), '[^[:alnum:]]+') FROM lines
+         UNION SELECT unnest($5::text[]))
+     SELECT word FROM known
+      WHERE length(word) BETWEEN ${LEAST_LETTERS - 1} AND ${MOST_LETTERS + 1}
+        AND (levenshtein_less_equal(word, fold($1), 1) <= 1 OR word = ANY ($4))
+      ORDER BY left(word, 1) <> left(fold($1), 1), word LIMIT 5`,
+    [
+      word,
+      `${escaped(word.slice(0, middle))}%`,
+      `${escaped([...word.slice(middle)].reverse().join(""))}%`,
+      exchanged.map((one) => one.toLowerCase()),
+      [...COLOR_WORDS, ...COLOR_SHADES],
+    ],
   );
   return found.map((row) => row.word);
 }

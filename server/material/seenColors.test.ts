@@ -110,7 +110,7 @@ describe("what is found by words", () => {
     }
     expect(await found("brwn")).toMatchObject({ instead: [{ typed: "brwn", read: ["brown"] }] });
     expect((await found("gren")).instead).toEqual([{ typed: "gren", read: ["green", "grey"] }]);
-    expect(await found("zzzzz")).toMatchObject({ total: 0, instead: [] });
+    expect(await found("zzzzz")).toMatchObject({ total: 0, instead: [{ typed: "zzzzz", read: [] }] });
     expect((await found("100%")).total).toBe(0);
     expect((await found(`${"x".repeat(300)} '"; --`)).total).toBe(0);
   });

@@ -223,7 +223,14 @@ test("every call, answered well, answers as openapi.json says", async () => {
   expect((await ask("GET", `/cards/${card.id}`)).failure).toContain("four corners");
   expect((await ask("GET", "/cards")).items).toMatchObject([{ id: card.id, number: 1 }]);
   const said = { colors: "decoded", data: "raw", normals: "up", height: "out", shine: "gloss", metal: "own" };
-  const answers = { ...said, occlusion: "own", opacity: "alpha", packing: "none", height: "none", amount: "none" };
+  const answers = {
+    ...said,
+    occlusion: "own",
+    opacity: "alpha",
+    packing: "none",
+    height: "none",
+    amount: "none",
+  };
   await ask("POST", `/cards/${card.id}/profile`, { unit: "m", answers });
   await ask("DELETE", `/cards/${card.id}`);
   await ask("POST", `/profiles/${hall.id}/offer`);
