@@ -258,6 +258,11 @@ describe("wear that is left to nodes", () => {
     const { materials } = readMaterialX("a.mtlx", text);
     expect(materials[0].values.color).toBe("#808080");
     expect(materials[0].maps).toEqual([]);
+    // Where nothing says a colour, it lies over that of the surface by itself.
+    const bare = await layered([], [LAYERS[0]]);
+    expect(valueAt(nodesOf(bare), behind(bare, "base_color"), { wear_1_marks: [0] })).toEqual([
+      0.8, 0.8, 0.8,
+    ]);
   });
 
   test("is read again with its place, and said", async () => {

@@ -55,11 +55,10 @@ export function materialXNetwork(
   }
   for (const [i, { wear, fileName }] of images.filter(({ wear }) => wear).entries()) {
     const role = wear!.effect === "tint" ? "base_color" : "specular_roughness";
-    const ground =
-      ends.get(role) ?? (role === "base_color" ? colorOf(material.finish) : [roughnessOf(material.finish)]);
-    if (!ground) continue;
+    const value =
+      role === "base_color" ? (colorOf(material.finish) ?? BY_ITSELF) : [roughnessOf(material.finish)];
     elements.push(...wearAmount(i + 1, wear!, fileName, material.repeat?.height ?? UNKNOWN_HEIGHT));
-    append(role, wearOver(i + 1, wear!, ground));
+    append(role, wearOver(i + 1, wear!, ends.get(role) ?? value));
   }
   const inputs = [...ends].flatMap(([role, end]) => {
     const input = surface.images[role];
@@ -74,6 +73,9 @@ export function materialXNetwork(
   );
   return elements;
 }
+
+/** The base colour of both surfaces where nothing says another one, in linear light. */
+const BY_ITSELF = [0.8, 0.8, 0.8];
 
 /** What a repeat is taken for where nobody knows it, in millimetres. */
 const UNKNOWN_HEIGHT = 1000;
