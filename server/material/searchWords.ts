@@ -37,7 +37,7 @@ export async function readSearch(db: Db, typed: string): Promise<Search> {
   for (const { texts, terms } of meantBy(words)) {
     const places = await Promise.all(texts.map((word) => placesOf(db, word)));
     const isUnknown = terms.length === 0 && !isAnywhere(places[0]);
-    if (!isUnknown || places[0].word.length < LEAST_LETTERS) {
+    if (!isUnknown || !MAY_BE_WRONG.test(places[0].word)) {
       sought.push({ texts: [places], terms });
       continue;
     }
@@ -72,6 +72,8 @@ function meantBy(words: readonly string[]): { texts: string[]; terms: string[] }
 /** A word of fewer letters is a letter away from too many. */
 const LEAST_LETTERS = 4;
 const MOST_LETTERS = 40;
+/** Codes, sizes and signs are meant as they are. */
+const MAY_BE_WRONG = new RegExp(`^\\p{L}{${LEAST_LETTERS},${MOST_LETTERS}}$`, "u");
 
 const escaped = (word: string) => word.replaceAll(/[\\%_]/g, "\\$&");
 
@@ -110,7 +112,6 @@ const isAnywhere = ({ isNames, isSuppliers, isLines }: Places) => isNames || isS
 
 /** Words of the library that are one letter away: another one, one too many or too few, or two exchanged. */
 async function lettersAway(db: Db, word: string): Promise<string[]> {
-  if (word.length > MOST_LETTERS) return [];
   const exchanged = Array.from(
     { length: word.length - 1 },
     (_, at) => word.slice(0, at) + word[at + 1] + word[at] + word.slice(at + 2),
