@@ -2,7 +2,16 @@ import { apart, highlightOf, lightOf, packedEffects, type PackedEffect } from "#
 import type { CardQuestion } from "#core/card/cardQuestions";
 import { HALF_DECODED, PACKED_CHANNELS, PACKED_CODES, packedId, TILTS, tiltId } from "#core/card/layout";
 import { placeCard, type PlacedCard } from "#core/card/placeCard";
-import { isAgainstLamp, reliefOf, tiltsOf, type Lean, type Relief, type Tilts } from "#core/card/relief";
+import {
+  isAgainstLamp,
+  isSteep,
+  mayBeCliffs,
+  reliefOf,
+  tiltsOf,
+  type Lean,
+  type Relief,
+  type Tilts,
+} from "#core/card/relief";
 import { sampleCard, type SampledCard } from "#core/card/sampleCard";
 import type { Raster } from "#core/raster/raster";
 
@@ -34,7 +43,7 @@ export function readCard(picture: Raster): CardReading {
   const tilts = tiltsOf(card);
   const asked = lampAsAsked(placed);
   const relief = reliefOf(card, tilts, asked);
-  const packed = packedOf(card, tilts.isThere || relief.isThere);
+  const packed = packedOf(card, tilts, relief);
   const answers: CardReading["answers"] = {
     colors: colorsOf(card),
     data: dataOf(card, tilts, relief),
@@ -117,6 +126,9 @@ const PACKED = { alike: 0.07, middle: 0.045, differs: 0.16 };
 /** How much better than the next order one has to fit. */
 const FITS_BETTER = 0.9;
 
+/** Logarithm of how much wider a highlight has to be. On bumps that are much too steep it differs by less, either way. */
+const OTHER_WIDTH = { usual: 0.6, steep: 1.35 };
+
 const clamped = (value: number, most: number) => Math.max(-most, Math.min(most, value));
 
 /** How well an effect fits what a role would do. */
@@ -126,7 +138,7 @@ const FIT: Record<PackedRole, (effect: PackedEffect) => number> = {
   occlusion: ({ lighter }) => clamped(lighter, 1.5),
 };
 
-function packedOf(card: SampledCard, hasBumps: boolean): Packed {
+function packedOf(card: SampledCard, tilts: Tilts, relief: Relief): Packed {
   const effects = packedEffects(card);
   const patches = PACKED_CHANNELS.flatMap((name) => PACKED_CODES.map((code) => packedId(name, code, "grey")));
   // Each channel does something, where one is read at all.
@@ -143,7 +155,7 @@ function packedOf(card: SampledCard, hasBumps: boolean): Packed {
       roles: null,
       isThere: false,
     };
-  if (!hasBumps)
+  if (!tilts.isThere && !relief.isThere)
     return {
       answer: unsure(
         null,
@@ -171,7 +183,9 @@ function packedOf(card: SampledCard, hasBumps: boolean): Packed {
       ? sure(value, `By what each channel does to highlights and to what is around them: ${said}.`, patches)
       : unsure(value, `Most likely ${said}; another order would look much the same.`, patches),
     shine:
-      isClear && Math.abs(wider) > 0.6
+      isClear &&
+      Math.abs(wider) > OTHER_WIDTH[isSteep(relief) ? "steep" : "usual"] &&
+      (tilts.isThere || !mayBeCliffs(relief))
         ? sure(
             glossy ? "gloss" : "roughness",
             `Much of it makes the highlight ${glossy ? "smaller" : "wider"}.`,
@@ -217,6 +231,9 @@ const OTHER_HIGHLIGHT = 0.9;
 /** Where nothing is read, all of the bumps is alike. */
 const SAME_BUMPS = 0.15;
 
+/** A highlight that is no brighter above what is around it is none, and what lies there is something else. */
+const LEAST_PEAK = 0.055;
+
 /** The narrower of two highlights is the brighter one, unless the picture is too coarse to show it. */
 function shineOf(card: SampledCard, tilts: Tilts, relief: Relief): CardAnswer {
   const isByHeight = !tilts.isThere;
@@ -227,11 +244,15 @@ function shineOf(card: SampledCard, tilts: Tilts, relief: Relief): CardAnswer {
       "Neither a normal map nor a height is read, so that there are no bumps whose highlights could tell.",
       patches,
     );
+  if (isByHeight && mayBeCliffs(relief))
+    return unsure(null, "The bumps of the height may be too steep to have highlights.", patches);
   const [low, high] = patches.map((id) => highlightOf(card, id));
   const glossy = Math.log(high.peak / low.peak) - Math.log((high.width + 0.003) / (low.width + 0.003));
   if (Math.abs(glossy) < SAME_HIGHLIGHT && apart(card, patches[0], patches[1]) < SAME_BUMPS)
     return sure("none", "Both bumps have the same highlight: it is not read.", patches);
   const value = glossy > 0 ? "gloss" : "roughness";
+  if (Math.max(high.peak, low.peak) < LEAST_PEAK)
+    return unsure(value, "The bumps have no highlight that could be told from noise.", patches);
   if (Math.abs(glossy) < OTHER_HIGHLIGHT) return unsure(value, "The highlights hardly differ.", patches);
   return sure(
     value,
@@ -287,7 +308,7 @@ function dataOf(card: SampledCard, tilts: Tilts, relief: Relief): CardAnswer {
     const decoded = clamped(Math.log(tilts.raw.error / tilts.decoded.error), 1.5);
     says.push({ what: "normals", decoded, patches: TILTS.map(([x, y]) => tiltId(x, y)) });
   }
-  if (relief.isThere && relief.bend !== null)
+  if (relief.isThere && relief.bend !== null && !mayBeCliffs(relief))
     says.push({ what: "height", decoded: clamped(relief.bend, 1.5), patches: ["slope left", "slope up"] });
   const patches = says.flatMap((one) => one.patches);
   const [raw, decoded] = [
@@ -381,21 +402,30 @@ function heightOf(relief: Relief, tilts: Tilts, asked: Lean): CardAnswer {
   );
 }
 
-/** Lambert's law alone tells how steep a slope is within a factor of two: a highlight on it counts as steepness. What units get wrong is more. */
-const TIMES = { less: 0.12, leastSame: 0.5, mostSame: 2.2, more: 6.5 };
+/**
+ * Lambert's law alone tells how steep a slope is within a factor of two: a highlight on it counts as steepness. What units get wrong is more.
+ * Slopes are steep also where their sides lie farther apart than those of slopes as asked for would.
+ */
+const TIMES = { less: 0.28, leastSame: 0.5, mostSame: 2.2, more: 6.5, mostApart: 1.45, leastApart: 1.8 };
+/** Farther than this from any light of slopes, something else lies in it. */
+const MOST_MISFIT = 0.055;
 
 /** Slopes of the height are held against normals whose lean is known. */
 function amountOf(relief: Relief, tilts: Tilts, asked: Lean): CardAnswer {
   const patches = ["slope left", "slope right", "slope up", "slope down"];
   const { value, isSure, why } = heightOf(relief, tilts, asked);
   if (value === "none") return { value, isSure, why, patches };
-  const { times } = relief;
-  if (times === null)
+  const { times, misfit, spread, expectedSpread } = relief;
+  if (times === null || misfit === null || expectedSpread === null)
     return unsure(null, "No normal map is read that slopes of the height could be held against.", patches);
   const said = `Slopes look about ${times.toFixed(times < 1 ? 2 : 1)} times as steep as normals say that they would be.`;
-  if (times >= TIMES.leastSame && times <= TIMES.mostSame) return sure("same", said, patches);
-  const answer = times < 1 ? "less" : "more";
-  return times < TIMES.less || times > TIMES.more
-    ? sure(answer, said, patches)
-    : unsure(answer, said, patches);
+  const fartherApart = spread / expectedSpread;
+  const isSame = times >= TIMES.leastSame && times <= TIMES.mostSame;
+  const answer = isSame ? "same" : times < 1 ? "less" : "more";
+  const isClear = isSame
+    ? fartherApart < TIMES.mostApart
+    : times < 1
+      ? times < TIMES.less && fartherApart < TIMES.less
+      : times > TIMES.more && fartherApart > TIMES.leastApart;
+  return isClear && misfit < MOST_MISFIT ? sure(answer, said, patches) : unsure(answer, said, patches);
 }

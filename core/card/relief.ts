@@ -89,6 +89,8 @@ export interface Relief {
   lean: Lean;
   /** How many times as steep as they were asked for; null where no normals tell. */
   times: number | null;
+  /** How far from the light that slopes so steep would have, as a share of how far the sides lie apart. */
+  misfit: number | null;
   /** How much steeper the upper half of a tooth is than the lower: −1 for as steep, 1 for what decoding makes of it; null where it cannot be told. */
   bend: number | null;
 }
@@ -103,6 +105,12 @@ const TOWARDS: Record<Side, Lean> = {
 };
 /** How much one explanation has to be better than its contrary. */
 const BETTER = 1.5;
+
+/** Whether slopes are so unlike each other that they may be much too steep. */
+export const isSteep = ({ isThere, spread }: Relief): boolean => isThere && spread > 1.2;
+
+/** Whether they may, and no normals say whether they are: what is bent looks even then, and bumps are cliffs that have no highlight. */
+export const mayBeCliffs = (relief: Relief): boolean => isSteep(relief) && relief.times === null;
 
 /** Whether slopes show enough to be believed against where the lamp was asked for. */
 export const isAgainstLamp = ({ spread, green }: Pick<Relief, "spread" | "green">): boolean =>
@@ -125,6 +133,7 @@ export function reliefOf(card: SampledCard, tilts: Tilts, asked: Lean): Relief {
     green: { sign: 1, by: 1 },
     lean: { x: lean.x / length, y: lean.y / length },
     times: null,
+    misfit: null,
     bend: null,
   };
   if (!base.isThere) return base;
@@ -146,8 +155,8 @@ export function reliefOf(card: SampledCard, tilts: Tilts, asked: Lean): Relief {
   const [plus, minus] = [error("out", 1, fitting), error("out", -1, fitting)];
   const out = plus * BETTER < minus ? 1 : minus * BETTER < plus ? -1 : 0;
   if (out === 0) return { ...base, out, green };
-  const { amount: times } = bestAmount(whole, tilts, out, likely);
-  return { ...base, out, green, times, bend: bendOf(card, tilts, out, likely) };
+  const { amount: times, error: misfit } = bestAmount(whole, tilts, out, likely);
+  return { ...base, out, green, times, misfit: misfit / spread, bend: bendOf(card, tilts, out, likely) };
 }
 
 /** Light of slopes that fall to each side. @param amount 1 for as steep as asked for, less than 0 where white goes in */

@@ -310,6 +310,23 @@ describe("nodes of others between an image and its surface", () => {
     expect(problems.join()).toMatch(/\(multiply\)/);
   });
 
+  test("a mask between two values is the map of what is no colour", () => {
+    const text = around(
+      `<image name="m" type="float"><input name="file" type="filename" value="metal.png"/></image>
+      <mix name="x" type="float"><input name="bg" type="float" value="0"/><input name="fg" type="float" value="1"/><input name="mix" type="float" nodename="m"/></mix>`,
+      "a",
+    ).replace(
+      "</open_pbr_surface>",
+      '<input name="base_metalness" type="float" nodename="x"/></open_pbr_surface>',
+    );
+    const { materials, problems } = readMaterialX("m.mtlx", text);
+    expect(materials[0].maps.map(({ role, image: place }) => [role, place])).toEqual([
+      ["base_color", { path: "a.png" }],
+      ["base_metalness", { path: "metal.png" }],
+    ]);
+    expect(problems).toEqual([]);
+  });
+
   test("a mask that mixes two pictures is no picture itself", () => {
     const nodes = `<image name="m" type="float"><input name="file" type="filename" value="mask.png"/></image>
       <mix name="x" type="color3"><input name="mix" type="float" nodename="m"/><input name="fg" type="color3" value="1, 0, 0"/><input name="bg" type="color3" nodename="a"/></mix>`;

@@ -69,8 +69,11 @@ export function readMaterialX(path: string, text: string): ModelReading {
       const role = INPUTS.get(input.attributes.name);
       const found = role && follow(input, nodes, graph, new Set(), problems);
       if (role && found) {
-        addMap(material, role, found, path, prefix, problems);
-        if (role === "base_color" || role === "specular_roughness") between.push([role, found]);
+        const isFinished = role === "base_color" || role === "specular_roughness";
+        if (isFinished) between.push([role, found]);
+        // Of what has no finish, a mask between nothing and all of it is the map.
+        const shown = isFinished || found.node ? found : (found.mask ?? found);
+        addMap(material, role, shown, path, prefix, problems);
       } else if (input.attributes.value !== undefined)
         Object.assign(values, valueOfInput(shader.category, input.attributes.name, input.attributes.value));
     }
@@ -99,6 +102,8 @@ interface Found {
   node?: Node;
   channel: MapChannel;
   through: Node[];
+  /** Where there is no image: the one by which a value is mixed with another. */
+  mask?: Found;
   find(name: string | undefined): Node | undefined;
 }
 
@@ -136,9 +141,7 @@ function follow(
     next.category === "gltf_normalmap"
   )
     return { node: next, channel, through: [], find: (name) => (name ? scope.get(name) : undefined) };
-  const index = Number(
-    next.children.find(({ attributes }) => attributes.name === "index")?.attributes.value ?? 0,
-  );
+  const index = Number(childOf(next, "index")?.attributes.value ?? 0);
   const taken = next.category === "extract" ? CHANNELS[index] : (separated(next, input) ?? channel);
   const isMix = next.category === "mix";
   // What is mixed in lies over what is there, and how much of it is no picture of the surface.
@@ -150,7 +153,13 @@ function follow(
     if (found) return { ...found, through: [next, ...found.through] };
   }
   if (!isMix || childOf(next, "bg")?.attributes.value === undefined) return undefined;
-  return { channel, through: [next], find: (name) => (name ? scope.get(name) : undefined) };
+  const by = childOf(next, "mix");
+  return {
+    channel,
+    through: [next],
+    find: (name) => (name ? scope.get(name) : undefined),
+    mask: by && follow(by, scope, graph, seen, problems, taken),
+  };
 }
 
 const SEPARATED = new Map<string, MapChannel>([
@@ -178,8 +187,7 @@ function addMap(
   problems: string[],
 ): void {
   if (!node) return;
-  const value = (name: string) =>
-    node.children.find(({ attributes }) => attributes.name === name)?.attributes;
+  const value = (name: string) => childOf(node, name)?.attributes;
   const file = fileOf(node);
   const place = file === "" ? undefined : resolvePath(path, `${prefix}${file}`);
   if (place === undefined) {

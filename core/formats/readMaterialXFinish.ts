@@ -1,5 +1,5 @@
 import { LUMA, MID_GREY } from "#core/finish/colorAdjustment";
-import { turnedSize } from "#core/finish/marks";
+import { turnedSize, turnOf } from "#core/finish/marks";
 import { apply, warmthMatrix } from "#core/finish/warmth";
 import { childOf, numbersIn, type MaterialXNode as Node } from "#core/formats/materialXNodes";
 import type { ContainedWear } from "#core/formats/container";
@@ -215,13 +215,13 @@ function placeOf(
 ): Pick<ContainedWear, "size" | "turn" | "start"> | undefined {
   const size = { width: 1000 / Math.hypot(u[0], u[1]), height: 1000 / Math.hypot(v[0], v[1]) };
   const turn = ([0, 90, 180, 270] as const).find((angle) => {
-    const [cos, sin] = [Math.cos((angle * Math.PI) / 180), Math.sin((angle * Math.PI) / 180)];
+    const { cos, sin } = turnOf(angle);
     const along = (line: Line, s: number, t: number, length: number) =>
       near((line[0] * length) / 1000, s) && near((line[1] * length) / 1000, t);
     return along(u, cos, -sin, size.width) && along(v, sin, cos, size.height);
   });
   if (turn === undefined || !Number.isFinite(size.width + size.height)) return undefined;
-  const [cos, sin] = [turn === 0 ? 1 : turn === 180 ? -1 : 0, turn === 90 ? 1 : turn === 270 ? -1 : 0];
+  const { cos, sin } = turnOf(turn);
   const [across, down] = [u[2] * size.width, (1 - v[2]) * size.height];
   const corner = { x: down * sin - across * cos, y: ground - (down * cos + across * sin) };
   const { width, height } = turnedSize(size, turn);
