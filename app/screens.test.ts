@@ -98,10 +98,17 @@ describe("the library", () => {
   });
 
   test("filters by words and size, comes in pages, and takes nonsense in the address for nothing", async () => {
-    const { data } = await make.see("/library?q=cedar&size=any");
+    const { data } = await make.see("/library?q=cedar&sizeState=&days=7");
     expect(data).toMatchObject({ total: 1, samples: [{ name: "Cedar" }], pages: { page: 1, next: null } });
-    for (const nonsense of ["page=0", "page=x", "size=huge", `q=${"x".repeat(300)}`, "page=1e9"])
-      expect((await make.see(`/library?${nonsense}`)).data.filter).toEqual({ q: "", size: "any", page: 1 });
+    for (const nonsense of [
+      "page=0",
+      "page=x",
+      "sizeState=huge",
+      `q=${"x".repeat(300)}`,
+      "by=me",
+      "page=1e9",
+    ])
+      expect((await make.see(`/library?${nonsense}`)).data).toMatchObject({ search: {}, pages: { page: 1 } });
     expect((await make.see("/library?page=400")).data).toMatchObject({ samples: [] });
   });
 });
@@ -373,6 +380,8 @@ describe("a material's facts", () => {
     const at = `/materials/${await plain("Slate blue")}/facts`;
     const facts = (...changed: [string, string][]): [string, string][] =>
       Object.entries({
+        family: "stone",
+        tags: "harbour, cold, Harbour",
         supplier: "Skerry",
         product: "",
         productCode: "S-1",
@@ -382,6 +391,7 @@ describe("a material's facts", () => {
       });
     expect((await make.send(at, ...facts())).data).toEqual({ saved: true });
     const material = () => ask("GET", at.replace("/facts", ""));
+    expect(await material()).toMatchObject({ family: "stone", tags: ["cold", "harbour"] });
     expect((await material()).source).toMatchObject({
       supplier: "Skerry",
       product: null,

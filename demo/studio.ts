@@ -2,6 +2,8 @@ import type { Finish } from "#core/finish/finish";
 import type { WearLayer } from "#core/finish/wear";
 import type { Layout, MaterialKind, SizeState } from "#core/finish/material";
 import type { RepeatMethod } from "#core/gauge/repeat";
+import type { Family } from "#core/library/family";
+import type { LibrarySearch } from "#core/library/librarySearch";
 
 /** The demo studio, Tern & Gable. Everything and everybody in it is invented. */
 
@@ -321,6 +323,23 @@ export const COLLECTIONS = [
     materials: ["Tidewater glaze, teal", "Tidewater glaze, chalk", "Slipstone 600 × 300", "Buoy ochre, matt"],
   },
 ];
+
+/** What the studio says of some of its materials. */
+export const SAID: Record<string, { family?: Family; tags?: string[] }> = {
+  "Tidewater glaze, teal": { family: "tile", tags: ["wet rooms"] },
+  "Tidewater glaze, chalk": { family: "tile", tags: ["wet rooms"] },
+  "Chalk render, scraped": { family: "plaster", tags: ["outside"] },
+  "Buoy ochre, matt": { family: "paint" },
+  "Larch deck board": { tags: ["outside", "quay"] },
+  "Quay paver": { tags: ["outside", "quay"] },
+};
+
+/** Searches that it shares. */
+export const SEARCHES: Record<string, LibrarySearch> = {
+  "Light walls": { reflectsFrom: 50 },
+  "On the quay": { tag: "quay" },
+  "Without a size": { sizeState: "unknown" },
+};
 
 export const PROJECTS = [
   { name: "Ferry landing", number: "2401", collections: ["Quayside"], materials: ["Chalk render, scraped"] },

@@ -16,7 +16,7 @@ interface FindMaterialProps {
 
 const WAIT_MS = 200;
 
-/** Finds one material of the library by its name, code or supplier. */
+/** Finds one material of the library by what the library is searched by. */
 export function FindMaterial({ label, chosen, without = [], onChoose, describe }: FindMaterialProps) {
   const id = useId();
   const [text, setText] = useState("");
@@ -33,7 +33,7 @@ export function FindMaterial({ label, chosen, without = [], onChoose, describe }
         <Fields.Control
           type="search"
           value={text}
-          placeholder="name, code or supplier"
+          placeholder="name, code, supplier or colour"
           autoComplete="off"
           // The search is part of a larger form, which Enter must not send.
           onKeyDown={(event) => event.key === "Enter" && event.preventDefault()}

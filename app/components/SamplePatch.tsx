@@ -2,7 +2,7 @@ import type { ReactNode } from "react";
 import { Link } from "react-router";
 import { missingOf } from "#core/finish/material";
 import { formatSize } from "#core/length/formatLength";
-import type { Sample } from "#server/material/queries";
+import type { Sample } from "#server/material/samples";
 import { useView } from "../view/viewContext";
 import { previewUrl } from "./previewUrl";
 

@@ -1,7 +1,7 @@
 import { factsSchema, type FactsChange } from "#server/material/facts";
 import { badField } from "#server/problem";
 
-const FIELDS = ["supplier", "product", "productCode", "page", "licence"];
+const FIELDS = ["family", "tags", "supplier", "product", "productCode", "page", "licence"];
 
 /** Reads the form of a material's facts; an empty field takes the fact away. @throws {Problem} naming the field that does not fit */
 export function readFacts(form: FormData): FactsChange {
@@ -11,6 +11,11 @@ export function readFacts(form: FormData): FactsChange {
     throw badField("/supplier", "What was sent is not the whole form. Load the page again and repeat it.");
   const choice = text("licence");
   const read = factsSchema.safeParse({
+    family: text("family"),
+    tags: (text("tags") ?? "")
+      .split(",")
+      .map((tag) => tag.trim())
+      .filter(Boolean),
     supplier: text("supplier"),
     product: text("product"),
     productCode: text("productCode"),

@@ -172,6 +172,26 @@ export default function Bench({ loaderData }: Route.ComponentProps) {
           </ol>
         </nav>
         <dl className="facts">
+          {material.family && (
+            <>
+              <dt>Family</dt>
+              <dd>{material.family}</dd>
+            </>
+          )}
+          {material.tags.length > 0 && (
+            <>
+              <dt>Tags</dt>
+              <dd>{material.tags.join(", ")}</dd>
+            </>
+          )}
+          {material.maps.some(({ role }) => role === "base_color") && (
+            <>
+              <dt>Alike</dt>
+              <dd>
+                <NavLink to={`/library?like=${material.id}`}>what looks like this</NavLink>
+              </dd>
+            </>
+          )}
           {material.source.supplier && (
             <>
               <dt>Supplier</dt>

@@ -1,6 +1,7 @@
 import { useEffect, useState } from "react";
 import { Form as Fields } from "react-bootstrap";
 import { Form, useNavigation } from "react-router";
+import { FAMILIES } from "#core/library/family";
 import { PRICES } from "#core/library/licence";
 import { database } from "#server/db/database";
 import { listLicences } from "#server/licence/queries";
@@ -33,7 +34,15 @@ export const action = act(async ({ params, form }: Route.ActionArgs & { form: Fo
 
 const PRICE_WORDS = { free: "free", bought: "bought", unknown: "not known" } as const;
 
-/** Where a material comes from, and what may be done with it. */
+const FAMILY_FROM = {
+  sheet: "by the product sheet",
+  name: "proposed by a word in its name",
+  folder: "proposed by the folder that it came in",
+  person: "said by one of you",
+  nothing: "neither its name nor its folder says it",
+} as const;
+
+/** What a material is, where it comes from, and what may be done with it. */
 export default function BenchFacts({ loaderData, actionData: answer }: Route.ComponentProps) {
   const { licences, suppliers, projects } = loaderData;
   const actionData = useKept(answer);
@@ -63,6 +72,28 @@ export default function BenchFacts({ loaderData, actionData: answer }: Route.Com
       <p>They belong to the material in all its revisions; a delivery says what the licence asks for.</p>
       <Form method="post" aria-label="Facts">
         <fieldset disabled={!mayMake}>
+          <div className="fields">
+            <Fields.Group controlId="family">
+              <Fields.Label>Family</Fields.Label>
+              <Fields.Select key={material.family} name="family" defaultValue={material.family ?? ""}>
+                <option value="">none of these</option>
+                {FAMILIES.map((family) => (
+                  <option key={family}>{family}</option>
+                ))}
+              </Fields.Select>
+              <Fields.Text>{FAMILY_FROM[material.familyFrom ?? "nothing"]}</Fields.Text>
+            </Fields.Group>
+            <Fields.Group controlId="tags">
+              <Fields.Label>Tags</Fields.Label>
+              <Fields.Control
+                key={material.tags.join()}
+                name="tags"
+                defaultValue={material.tags.join(", ")}
+                maxLength={1200}
+              />
+              <Fields.Text>words of your own, with commas between them</Fields.Text>
+            </Fields.Group>
+          </div>
           <div className="fields">
             <Fields.Group controlId="supplier">
               <Fields.Label>Supplier</Fields.Label>

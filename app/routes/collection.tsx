@@ -4,7 +4,7 @@ import { z } from "zod";
 import { mayDo } from "#server/auth/levels";
 import { findCollectionPlace, listCollectionNames } from "#server/collection/queries";
 import { database } from "#server/db/database";
-import { listSamples } from "#server/material/queries";
+import { listSamples } from "#server/material/samples";
 import { pageOf, sliceOf } from "#server/db/page";
 import type { Person } from "#server/auth/person";
 import { listProjectNames } from "#server/project/queries";

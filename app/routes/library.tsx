@@ -1,12 +1,16 @@
 import { useEffect, useState } from "react";
 import { Dropdown } from "react-bootstrap";
-import { Form, Link, redirect, useFetcher, useNavigate, useSubmit } from "react-router";
+import { Link, redirect, useFetcher, useNavigate } from "react-router";
 import { z } from "zod";
-import { SIZE_STATES } from "#core/finish/material";
+import { readLibrarySearch, searchParams } from "#core/library/librarySearch";
 import { mayDo } from "#server/auth/levels";
 import { changeCollectionMembers, createCollectionOf } from "#server/collection/commands";
 import { database } from "#server/db/database";
-import { countMaterials, listSamples, SAMPLE_SORTS } from "#server/material/queries";
+import { listSearchChoices } from "#server/material/choices";
+import { countMaterials } from "#server/material/queries";
+import { listSamples } from "#server/material/samples";
+import { deleteSearch, saveSearch } from "#server/search/commands";
+import { listSearches } from "#server/search/queries";
 import { pageNumber, pageOf, sliceOf } from "#server/db/page";
 import type { Person } from "#server/auth/person";
 import { shareWithProject } from "#server/project/commands";
@@ -14,12 +18,13 @@ import { createPlain } from "#server/material/commands";
 import { badField } from "#server/problem";
 import { Button } from "../components/Button";
 import { Empty } from "../components/Empty";
-import { InlineNumber } from "../components/InlineNumber";
 import { Pages } from "../components/Pages";
 import { Refusal } from "../components/Refusal";
 import { SamplePatch } from "../components/SamplePatch";
 import { SampleWall, SIDE } from "../components/SampleWall";
 import { act, look } from "../guard";
+import { SavedSearches } from "../library/SavedSearches";
+import { SearchSentence } from "../library/SearchSentence";
 import { fieldsOf, intent, intents, nameField } from "../fieldsOf";
 import { refusalOf } from "../refusal";
 import { useFresh } from "../view/live";
@@ -30,49 +35,24 @@ import type { Route } from "./+types/library";
 
 export const meta: Route.MetaFunction = () => [{ title: "Library – Kalonomy" }];
 
-/** A light reflectance value; what is none does not filter. */
-const percent = z
-  .string()
-  .regex(/\d/)
-  .transform(Number)
-  .pipe(z.number().min(0).max(100))
-  .optional()
-  .catch(undefined);
-
-const filterSchema = z.object({
-  q: z.string().max(200).default(""),
-  size: z.enum(SIZE_STATES).or(z.literal("any")).default("any"),
-  from: percent,
-  to: percent,
-  sort: z.enum(SAMPLE_SORTS).optional().catch(undefined),
-  page: pageNumber,
-});
-
 export const loader = look(async ({ request, person }: Route.LoaderArgs & { person: Person }) => {
-  const read = filterSchema.safeParse(Object.fromEntries(new URL(request.url).searchParams));
-  const filter = read.success ? read.data : filterSchema.parse({});
+  const { searchParams: params } = new URL(request.url);
+  const search = readLibrarySearch(params);
+  const page = pageNumber.catch(1).parse(params.get("page") ?? undefined);
   const db = database();
-  const isAll =
-    filter.q === "" && filter.size === "any" && filter.from === undefined && filter.to === undefined;
-  const [{ items, total, instead }, all] = await Promise.all([
-    listSamples(db, {
-      q: filter.q,
-      sizeState: filter.size === "any" ? undefined : filter.size,
-      reflectsFrom: filter.from,
-      reflectsTo: filter.to,
-      sort: filter.sort,
-      ...sliceOf(filter.page),
-    }),
-    isAll ? undefined : countMaterials(db),
+  const [{ items, total, instead }, all, choices, saved] = await Promise.all([
+    listSamples(db, { ...search, ...sliceOf(page) }),
+    countMaterials(db),
+    listSearchChoices(db, search),
+    listSearches(db),
   ]);
   return {
-    samples: items,
-    total,
-    instead,
-    sortable: SAMPLE_SORTS.filter((sort) => sort !== "fit"),
-    pages: pageOf(filter.page, total),
-    all: all ?? total,
-    filter,
+    ...{ samples: items, total, all, instead, search, choices },
+    pages: pageOf(page, total),
+    saved: saved.map(({ id, name, search: kept }) => ({
+      ...{ id, name },
+      params: new URLSearchParams(searchParams(kept)).toString(),
+    })),
     mayMake: mayDo(person, "make"),
   };
 });
@@ -92,6 +72,8 @@ const ACTS = intents(
     newName: nameField("the collection").optional(),
   }),
   intent("project", { ...selected, project: z.uuid() }),
+  intent("save-search", { name: nameField("the search"), params: z.string().max(4000).default("") }),
+  intent("delete-search", { search: z.uuid() }),
 );
 
 export const action = act(async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
@@ -115,11 +97,19 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
       await shareWithProject(project, "materials", { add: ids, remove: [] });
       return { done: `${ids.length} in the project.`, to: `/projects/${project}` };
     }
+    case "save-search": {
+      const { name } = asked;
+      await saveSearch({ name, search: readLibrarySearch(new URLSearchParams(asked.params)) }, person);
+      return { saved: name };
+    }
+    case "delete-search":
+      await deleteSearch(asked.search);
+      return { saved: null };
   }
 });
 
 export default function Library({ loaderData }: Route.ComponentProps) {
-  const { samples, total, instead, sortable, pages, all, filter, mayMake } = loaderData;
+  const { samples, total, instead, pages, all, search, choices, saved, mayMake } = loaderData;
   const selection = useSelection();
   const sumAreas = samples
     .filter(({ id, repeat }) => selection.ids.has(id) && repeat)
@@ -136,20 +126,23 @@ export default function Library({ loaderData }: Route.ComponentProps) {
     <div className="page library">
       <h1 className="visually-hidden">Library</h1>
       <div className="sentence-row">
-        <FilterSentence filter={filter} total={total} all={all} sortable={sortable} />
-        {mayMake && (
-          <div className="acts">
-            {filter.size === "unknown" && samples.length > 0 && (
-              <Link to={`/materials/${samples[0].id}/gauge`} className="btn btn-outline-secondary btn-sm">
-                Gauge one after another
+        <SearchSentence search={search} choices={choices} total={total} all={all} />
+        <div className="acts">
+          <SavedSearches saved={saved} mayMake={mayMake} />
+          {mayMake && (
+            <>
+              {search.sizeState === "unknown" && samples.length > 0 && (
+                <Link to={`/materials/${samples[0].id}/gauge`} className="btn btn-outline-secondary btn-sm">
+                  Gauge one after another
+                </Link>
+              )}
+              <NewPlain />
+              <Link to="/intakes" className="btn btn-primary btn-sm">
+                Take textures in
               </Link>
-            )}
-            <Link to="/intakes" className="btn btn-primary btn-sm">
-              Take textures in
-            </Link>
-            <NewPlain />
-          </div>
-        )}
+            </>
+          )}
+        </div>
       </div>
       {instead.length > 0 && (
         <p role="status" className="dim instead">
@@ -173,8 +166,8 @@ export default function Library({ loaderData }: Route.ComponentProps) {
       ) : samples.length === 0 ? (
         <Empty title="Nothing fits">
           <p>
-            No material has all of these words in its name, code, supplier, line or colours, and such a size
-            and light reflectance. <Link to="/library">Show all {all}</Link>.
+            No material is all that the sentence says. Leave something out, or{" "}
+            <Link to="/library">show all {all}</Link>.
           </p>
         </Empty>
       ) : (
@@ -197,110 +190,6 @@ export default function Library({ loaderData }: Route.ComponentProps) {
 
 type LibraryData = Route.ComponentProps["loaderData"];
 
-interface PercentProps {
-  name: string;
-  /** What the sentence says before it. */
-  before: string;
-  typed: string;
-  onType(text: string): void;
-  /** What it is where nothing is typed. */
-  otherwise: string;
-}
-
-/** One end of a range of light reflectance. */
-const Percent = ({ name, before, typed, onType, otherwise }: PercentProps) => (
-  <InlineNumber
-    before={
-      <>
-        <span className="visually-hidden">Light reflectance{name === "from" && " from"}</span>
-        {before}
-      </>
-    }
-    name={name}
-    value={typed}
-    onChange={(event) => onType(event.target.value)}
-    min={0}
-    max={100}
-    placeholder={otherwise}
-  />
-);
-
-const textOf = (value: number | undefined) => (value === undefined ? "" : String(value));
-
-const SORT_WORDS = {
-  name: "by name",
-  newest: "newest first",
-  color: "by colour",
-  size: "largest repeat first",
-};
-
-/** The filter reads as a sentence whose words are the controls. */
-function FilterSentence({
-  filter,
-  total,
-  all,
-  sortable,
-}: {
-  filter: LibraryData["filter"];
-  total: number;
-  all: number;
-  sortable: readonly (keyof typeof SORT_WORDS)[];
-}) {
-  const submit = useSubmit();
-  const [q, setQ] = useState(filter.q);
-  const [from, setFrom] = useState(textOf(filter.from));
-  const [to, setTo] = useState(textOf(filter.to));
-  useEffect(() => setQ(filter.q), [filter.q]);
-  // Taken away from outside, and not while somebody types it.
-  useEffect(() => {
-    if (filter.from === undefined && filter.to === undefined) {
-      setFrom("");
-      setTo("");
-    }
-  }, [filter.from, filter.to]);
-  return (
-    <Form
-      method="get"
-      className="sentence"
-      role="search"
-      onChange={(event) => void submit(event.currentTarget, { replace: true, preventScrollReset: true })}
-    >
-      Showing{" "}
-      <input
-        type="search"
-        name="q"
-        value={q}
-        onChange={(event) => setQ(event.target.value)}
-        placeholder="every name and colour"
-        aria-label="Words in name, code, supplier, line or colour"
-        title="Names, codes, suppliers, lines and colours, in any order: oak, pale grey, warm white"
-        size={Math.max(20, q.length)}
-      />
-      , with{" "}
-      <select name="size" defaultValue={filter.size} aria-label="Size">
-        <option value="any">any size</option>
-        <option value="known">size known</option>
-        <option value="assumed">size assumed</option>
-        <option value="unknown">size unknown</option>
-      </select>
-      , reflecting <Percent name="from" before="" typed={from} onType={setFrom} otherwise="0" />{" "}
-      <Percent name="to" before=" to" typed={to} onType={setTo} otherwise="100" /> %,{" "}
-      <select name="sort" defaultValue={filter.sort ?? ""} aria-label="Order">
-        <option value="">in the usual order</option>
-        {sortable.map((sort) => (
-          <option key={sort} value={sort}>
-            {SORT_WORDS[sort]}
-          </option>
-        ))}
-      </select>
-      : <strong>{total}</strong> of {all}.
-      <noscript>
-        <button type="submit">Show</button>
-      </noscript>
-    </Form>
-  );
-}
-
 function SelectionActs({ mayMake, samples }: LibraryData) {
   const selection = useSelection();
   const fetcher = useFetcher<typeof action>();
@@ -317,7 +206,10 @@ function SelectionActs({ mayMake, samples }: LibraryData) {
     for (const id of ids) form.append("material", id);
     void fetcher.submit(form, { method: "post", action: "/library" });
   };
-  const done = fetcher.data && !refusalOf(fetcher.data) && "done" in fetcher.data ? fetcher.data : undefined;
+  const done =
+    fetcher.data && !refusalOf(fetcher.data) && "done" in fetcher.data && fetcher.data.to !== undefined
+      ? fetcher.data
+      : undefined;
   return (
     <div className="selection-acts" role="group" aria-label="With the selected materials">
       <strong>{ids.length} selected</strong>

@@ -1,5 +1,5 @@
 import { database } from "#server/db/database";
-import { listSamples, type Sample } from "#server/material/queries";
+import { listSamples, type Sample } from "#server/material/samples";
 import { look } from "../guard";
 import type { Route } from "./+types/materialFind";
 

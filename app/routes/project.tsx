@@ -8,7 +8,7 @@ import { database } from "#server/db/database";
 import { listKept, setKept } from "#server/delivery/kept";
 import { bringUpToDate, listOutOfDate } from "#server/delivery/outOfDate";
 import { listDeliveries } from "#server/delivery/queries";
-import { listSamples } from "#server/material/queries";
+import { listSamples } from "#server/material/samples";
 import { pageOf, sliceOf } from "#server/db/page";
 import type { Person } from "#server/auth/person";
 import { findProjectPlace, listTaken } from "#server/project/queries";

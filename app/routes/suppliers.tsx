@@ -20,7 +20,7 @@ import { Button } from "../components/Button";
 import { Empty } from "../components/Empty";
 import { look } from "../guard";
 import { factsOf } from "../supplier/factsOf";
-import { SentenceChoice } from "../supplier/SentenceChoice";
+import { SentenceChoice } from "../components/SentenceChoice";
 import { ProductPatch } from "../supplier/ProductPatch";
 import { useTitleBlock } from "../view/titleBlock";
 import { useView } from "../view/viewContext";

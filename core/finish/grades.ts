@@ -1,19 +1,7 @@
 import { z } from "zod";
 import type { Finish, FinishChange } from "#core/finish/finish";
+import { FAMILIES } from "#core/library/family";
 import type { Role } from "#core/roles/roles";
-
-/** What kinds of materials are worked so, as the library tells them apart. */
-export const FAMILIES = [
-  "brick",
-  "stone",
-  "timber",
-  "plaster",
-  "tile",
-  "metal",
-  "fabric",
-  "paint",
-  "ground",
-] as const;
 
 /** A surface grade: how a surface was worked, in the words that suppliers write. */
 export const gradeSchema = z

@@ -1,13 +1,7 @@
 import { describe, expect, test } from "@jest/globals";
-import {
-  colorOfWord,
-  colorOrder,
-  colorTerms,
-  dominantColors,
-  shadeOfWord,
-  wordsOfColor,
-  type ColorWord,
-} from "#core/library/colorWords";
+import { colorOrder, colorTerms } from "#core/library/colorTerms";
+import { colorOfWord, shadeOfWord, wordsOfColor, type ColorWord } from "#core/library/colorWords";
+import { dominantColors } from "#core/library/dominantColors";
 import { linearToLab } from "#core/raster/lab";
 import { hexToLinear } from "#core/raster/srgb";
 
@@ -64,7 +58,7 @@ describe("the words of a colour", () => {
     const wrong = NAMED.filter(
       ([, hex, words]) => !wordsOfColor(labOf(hex)).words.some((one) => words.includes(one)),
     );
-    expect(wrong.map(([name]) => name)).toHaveLength(Math.min(wrong.length, NAMED.length / 10));
+    expect(wrong.length).toBeLessThanOrEqual(NAMED.length / 10);
     // And few are called by what nobody would.
     const odd = NAMED.flatMap(([name, hex, words]) =>
       wordsOfColor(labOf(hex))

@@ -1,8 +1,6 @@
-import { ciede2000 } from "#core/raster/ciede2000";
+import { ciede2000, type Lab } from "#core/raster/ciede2000";
 import { linearToLab } from "#core/raster/lab";
 import { hexToLinear } from "#core/raster/srgb";
-
-type Lab = [number, number, number];
 
 /** Colours that each word is at home at, as #rrggbb. */
 const AT_HOME = {
@@ -104,12 +102,8 @@ export function shadeOfWord(word: string): ColorShade | undefined {
 }
 
 const HOMES: { word: ColorWord; lab: Lab }[] = COLOR_WORDS.flatMap((word) =>
-  AT_HOME[word].map((hex) => ({ word, lab: labOf(hexToLinear(hex)) })),
+  AT_HOME[word].map((hex) => ({ word, lab: linearToLab(...hexToLinear(hex)) })),
 );
-
-function labOf([r, g, b]: readonly number[]): Lab {
-  return linearToLab(r, g, b);
-}
 
 /** What lies about as near to two words is called by both: terracotta is red, and brown. */
 const AS_NEAR = 3.5;
@@ -135,99 +129,4 @@ export function wordsOfColor(lab: Lab): { words: ColorWord[]; shades: ColorShade
     muted: chroma >= 10 && chroma < 24,
   };
   return { words, shades: COLOR_SHADES.filter((shade) => shades[shade]) };
-}
-
-/** So many colours of a picture are told apart at most. */
-const MOST_COLORS = 5;
-/** Nearer together than this, two are one. */
-const ONE_COLOR = 9;
-/** What covers less is not what a surface is called by. */
-const LEAST_SHARE = 0.12;
-
-export interface DominantColor {
-  lab: Lab;
-  /** Of the area, 0..1. */
-  share: number;
-}
-
-/**
- * The colours that a surface is of, the largest first: each of its parts goes to the nearest of a few, by CIEDE2000, which move to the
- * mean of what came to them.
- * @param parts colours of parts of equal area, in linear light
- */
-export function dominantColors(parts: readonly (readonly [number, number, number])[]): DominantColor[] {
-  const labs = parts.map(labOf);
-  // From the middle of the whole, then always what is farthest from all that are there.
-  let middles: Lab[] = [meanOf(labs)];
-  while (middles.length < MOST_COLORS) {
-    let [far, farthest]: [number, Lab] = [ONE_COLOR, middles[0]];
-    for (const lab of labs) {
-      const distance = Math.min(...middles.map((middle) => ciede2000(lab, middle)));
-      if (distance > far) [far, farthest] = [distance, lab];
-    }
-    if (far === ONE_COLOR) break;
-    middles.push(farthest);
-  }
-  let groups: Lab[][] = [];
-  for (let round = 0; round < 6; round++) {
-    groups = middles.map(() => []);
-    for (const lab of labs) {
-      const distances = middles.map((middle) => ciede2000(lab, middle));
-      groups[distances.indexOf(Math.min(...distances))].push(lab);
-    }
-    groups = groups.filter((group) => group.length > 0);
-    middles = groups.map(meanOf);
-  }
-  const colors = groups.map((group, at) => ({ lab: middles[at], share: group.length / labs.length }));
-  return merged(colors).sort((x, y) => y.share - x.share);
-}
-
-function meanOf(labs: readonly Lab[]): Lab {
-  const sum = (axis: 0 | 1 | 2) => labs.reduce((total, lab) => total + lab[axis], 0) / labs.length;
-  return [sum(0), sum(1), sum(2)];
-}
-
-function merged(colors: DominantColor[]): DominantColor[] {
-  for (let i = 0; i < colors.length; i++)
-    for (let j = i + 1; j < colors.length; j++) {
-      const [one, other] = [colors[i], colors[j]];
-      if (ciede2000(one.lab, other.lab) > ONE_COLOR) continue;
-      const share = one.share + other.share;
-      const lab = one.lab.map(
-        (value, axis) => (value * one.share + other.lab[axis] * other.share) / share,
-      ) as Lab;
-      const others = colors.filter((_, at) => at !== i && at !== j);
-      return merged([...others, { lab, share }]);
-    }
-  return colors;
-}
-
-/**
- * What a surface may be called by its colours, and how much of it each word is: `grey`, `pale`, `pale grey`. What all is warm or dark is so
- * in its words as well.
- */
-export function colorTerms(colors: readonly DominantColor[]): Record<string, number> {
-  const terms: Record<string, number> = {};
-  const add = (term: string, share: number) =>
-    (terms[term] = Math.round(1000 * ((terms[term] ?? 0) + share)) / 1000);
-  for (const { lab, share } of colors) {
-    const { words, shades } = wordsOfColor(lab);
-    for (const shade of shades) add(shade, share);
-    for (const word of words) {
-      add(word, share);
-      for (const shade of shades) add(`${shade} ${word}`, share);
-    }
-  }
-  return Object.fromEntries(Object.entries(terms).filter(([, share]) => share >= LEAST_SHARE));
-}
-
-/** What is of no hue is sorted by its lightness; all else from warm to cool. */
-const COLORLESS = 8;
-
-/** The place of a surface in a row of colours: greys from light to dark, below 1; then hues from red over yellow to blue and violet, from 1 to 2. */
-export function colorOrder([largest]: readonly DominantColor[]): number {
-  const [light, a, b] = largest.lab;
-  if (Math.hypot(a, b) < COLORLESS) return 1 - light / 101;
-  const hue = (Math.atan2(b, a) / (2 * Math.PI) + 1.08) % 1;
-  return 1 + hue;
 }

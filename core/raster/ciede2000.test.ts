@@ -1,5 +1,6 @@
 import { expect, test } from "@jest/globals";
-import { ciede2000, type Lab } from "#core/raster/ciede2000";
+import { type Lab, ciede2000, labReach } from "#core/raster/ciede2000";
+import { seededRandom } from "#core/pattern/random";
 
 /** The pairs that Sharma, Wu and Dalal published for testing. */
 const PAIRS: [Lab, Lab, number][] = [
@@ -42,4 +43,25 @@ const PAIRS: [Lab, Lab, number][] = [
 test.each(PAIRS)("of %j and %j is %d, both ways", (a, b, wanted) => {
   expect(ciede2000(a, b)).toBeCloseTo(wanted, 4);
   expect(ciede2000(b, a)).toBeCloseTo(wanted, 4);
+});
+
+test("no colour that is near by it lies beyond its reach in L*a*b*", () => {
+  const random = seededRandom(77);
+  let near = 0;
+  for (let n = 0; n < 60_000; n++) {
+    const one: Lab = [random() * 100, random() * 200 - 100, random() * 200 - 100];
+    // Into every direction, as far as the formula lets anything reach.
+    const far = random() * 160;
+    const turn: Lab = [random() - 0.5, random() - 0.5, random() - 0.5];
+    const length = Math.hypot(...turn);
+    const other = one.map((value, axis) => value + (turn[axis] / length) * far) as unknown as Lab;
+    if (other[0] < 0 || other[0] > 100) continue;
+    const within = 2 + random() * 14;
+    if (ciede2000(one, other) > within) continue;
+    near++;
+    const { light, plane } = labReach(one, within);
+    expect(Math.abs(other[0] - one[0])).toBeLessThanOrEqual(light);
+    expect(Math.hypot(other[1] - one[1], other[2] - one[2])).toBeLessThanOrEqual(plane);
+  }
+  expect(near).toBeGreaterThan(1000);
 });

@@ -48,3 +48,22 @@ function hueOf(a: number, b: number): number {
   const hue = Math.atan2(b, a) / DEGREE;
   return hue < 0 ? hue + 360 : hue;
 }
+
+/** Of any two lights, the weight of their difference is no more than this. */
+const MOST_LIGHT_WEIGHT = 1.75;
+
+/**
+ * How far from a colour in L*, and in the plane of a* and b*, another one may lie that is as near as `within` by CIEDE2000, at most: from
+ * the formula's weights, of which that of chroma grows most, and for blues from its rotation, of which the least eigenvalue is
+ * 1 − √3/2. @param within less than 40
+ */
+export function labReach([, a, b]: Lab, within: number): { light: number; plane: number } {
+  const chroma = Math.hypot(a, b);
+  const weighted = (within * (1 + 0.045 * chroma)) / (1 - 0.0225 * within);
+  const hue = hueOf(a, b);
+  const isBlue = b < 0 && hue > 180 && hue < 350;
+  return {
+    light: MOST_LIGHT_WEIGHT * within,
+    plane: weighted * (isBlue ? 1 / Math.sqrt(1 - Math.sqrt(3) / 2) : 1),
+  };
+}

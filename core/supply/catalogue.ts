@@ -21,7 +21,7 @@ export type Family = (typeof FAMILIES)[number];
 
 export const USES = ["wall inside", "floor inside", "wall outside", "ground outside", "roof"] as const;
 /** Frost resistance of clay units, EN 771-1: from none to severe exposure. */
-const FROST_CLASSES = ["F0", "F1", "F2"] as const;
+export const FROST_CLASSES = ["F0", "F1", "F2"] as const;
 /** Slip resistance on the ramp, DIN 51130: the higher the steeper. */
 export const SLIP_CLASSES = ["R9", "R10", "R11", "R12", "R13"] as const;
 /** Reaction to fire, EN 13501-1, the best first. */

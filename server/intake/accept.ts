@@ -130,6 +130,12 @@ function byRule(rule: string, candidate: CandidateRow, at: number): string {
   });
 }
 
+/** The folders that an archive lay in. */
+const outsideOf = (scope: string) => (scope.includes("/") ? scope.replace(/\/[^/]*$/, "") : "");
+
+/** All that a candidate's folders are called, the archive among them, from outside to inside. */
+const folderOf = ({ scope, folder }: Pick<CandidateRow, "scope" | "folder">) => `${scope}/${folder}`;
+
 /** A candidate that has become a material. */
 interface Taken {
   folder: string;
@@ -145,9 +151,7 @@ async function intoCollections(
   person: Pick<Person, "id">,
 ): Promise<void> {
   const paths = planCollections(
-    taken.map(({ folder, scope }) =>
-      [scope.includes("/") ? scope.replace(/\/[^/]*$/, "") : "", folder].filter(Boolean).join("/"),
-    ),
+    taken.map(({ folder, scope }) => [outsideOf(scope), folder].filter(Boolean).join("/")),
     options,
   );
   const members = new Map<string, string[]>();
@@ -234,6 +238,7 @@ async function acceptOne(
         kind: kindOf(candidate, maps),
         layout: candidate.layout,
         ...(await origin(db, intake, candidate, licence)),
+        folder: folderOf(candidate),
         person: person.id,
       },
       revision,

@@ -24,6 +24,7 @@ export interface Jobs {
   "flatten-photo": { flattening: string };
   /** Of materials that were saved before anybody could say their colours: so many, and then the rest. */
   "see-colors": { turn: string };
+  "propose-families": { turn: string };
   "mend-material": { mend: string };
   "sweep-files": { sweep: string };
 }
@@ -48,6 +49,7 @@ export const URGENCY: Record<keyof Jobs, "screen" | "batch" | "upkeep"> = {
   // Whoever waits for files goes before.
   "prove-delivery": "upkeep",
   "read-anew": "upkeep",
+  "propose-families": "upkeep",
   "see-colors": "upkeep",
   "sweep-files": "upkeep",
 };

@@ -6,6 +6,7 @@ import { DELIVERY_CALLS } from "#server/delivery/calls";
 import { LINK_CALLS } from "#server/links/calls";
 import { PROFILE_CALLS } from "#server/profile/calls";
 import { FLATTENING_CALLS } from "#server/flattening/calls";
+import { SEARCH_CALLS } from "#server/search/calls";
 import { GRADE_CALLS } from "#server/grade/calls";
 import { LICENCE_CALLS } from "#server/licence/calls";
 import { LIKENESS_CALLS } from "#server/likeness/calls";
@@ -29,6 +30,7 @@ export const CALLS: Call[] = [
   ...REFERENCE_CALLS,
   ...CONDITION_CALLS,
   ...GRADE_CALLS,
+  ...SEARCH_CALLS,
   ...LICENCE_CALLS,
   ...COUNTING_CALLS,
   ...FLATTENING_CALLS,

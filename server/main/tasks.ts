@@ -28,6 +28,7 @@ import { isSaid, sentenceOf } from "#server/sentenceOf";
 import { failSweep } from "#server/upkeep/sweeps";
 import { runSweep } from "#server/upkeep/sweep";
 import { failFetch, runFetch } from "#server/intake/stages/fetch";
+import { proposeNextFamilies } from "#server/material/families";
 import { seeMissingColors, seeNextColors } from "#server/material/seenColors";
 
 type Helpers = { job: { id: string; attempts: number; max_attempts: number } };
@@ -111,6 +112,7 @@ const WORK = {
       await seeMissingColors(database());
     },
   }),
+  "propose-families": work(subject("turn"), { run: ({ turn }) => proposeNextFamilies(turn) }),
   "see-colors": work(subject("turn"), { run: ({ turn }) => seeNextColors(turn) }),
   "read-intake": work(z.object({ intake: z.string(), lane: z.number().default(0) }), {
     what: "The reading failed",

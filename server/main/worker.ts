@@ -13,6 +13,7 @@ import { endAbandoned } from "#server/intake/receiving/abandoned";
 import { lookIntoDropFolder, type Seen } from "#server/intake/receiving/dropFolder";
 import { readForgotten } from "#server/intake/stages/lanes";
 import { askToReadAnew } from "#server/images/readAnew";
+import { askForFamilies } from "#server/material/families";
 import { askToSeeColors } from "#server/material/seenColors";
 import { log } from "#server/log";
 import { settings } from "#server/settings";
@@ -41,6 +42,7 @@ async function main(): Promise<void> {
   await onceDatabaseAnswers(() => keepAlive([...pools]));
   await onceDatabaseAnswers(() => askToReadAnew(database()));
   await onceDatabaseAnswers(() => askToSeeColors(database()));
+  await onceDatabaseAnswers(() => askForFamilies(database()));
   await onceDatabaseAnswers(() => readForgotten(database()));
   const timer = setInterval(() => {
     beat([...pools], () => end(runners)).catch((error: Error) => log.warn({ err: error }, "heartbeat"));

@@ -1,7 +1,8 @@
 import { z } from "zod";
 import { correctionSchema, finishChangeSchema, finishSchema } from "#core/finish/finish";
-import { LAYOUTS, MATERIAL_KINDS } from "#core/finish/material";
+import { LAYOUTS } from "#core/finish/material";
 import { revisionChanges } from "#core/finish/revisionChanges";
+import { librarySearchSchema } from "#core/library/librarySearch";
 import { MAP_CHANNELS } from "#core/roles/channel";
 import { ROLES } from "#core/roles/roles";
 import { FORMATS } from "#core/gauge/formats";
@@ -22,15 +23,9 @@ import {
 import { idSchema, nameSchema, listOf, pageAnswer, pageQuery, revisionNumber } from "#server/http/api/shapes";
 import { database } from "#server/db/database";
 import { listReadings } from "#server/images/queries";
-import {
-  findMaterial,
-  mustFindMaterial,
-  listSamples,
-  SAMPLE_SORTS,
-  listUses,
-  listRevisions,
-} from "#server/material/queries";
+import { findMaterial, mustFindMaterial, listUses, listRevisions } from "#server/material/queries";
 import { pageOf, sliceOf } from "#server/db/page";
+import { listSamples } from "#server/material/samples";
 import { changeFacts, factsSchema } from "#server/material/facts";
 import { savedOf } from "#server/material/clash";
 import { listWearers } from "#server/material/wear";
@@ -68,18 +63,9 @@ export const MATERIAL_CALLS: Call[] = [
     method: "get",
     path: "/materials",
     summary:
-      "Search the library: q by words of name, code, supplier, line and colour; reflectsFrom and reflectsTo by light reflectance value",
+      "Search the library: q by words of name, code, tag, supplier, line, family and colour; color by a colour that it is of; like by the picture of another; the rest by what it is",
     status: 200,
-    query: pageQuery.extend({
-      q: z.string().optional(),
-      sort: z.enum(SAMPLE_SORTS).optional(),
-      sizeState: z.enum(["known", "assumed", "unknown"]).optional(),
-      kind: z.enum(MATERIAL_KINDS).optional(),
-      collection: idSchema.optional(),
-      project: idSchema.optional(),
-      reflectsFrom: z.coerce.number().min(0).max(100).optional(),
-      reflectsTo: z.coerce.number().min(0).max(100).optional(),
-    }),
+    query: pageQuery.extend(librarySearchSchema.shape),
     answer: listOf(sampleShape).extend({
       total: z.number(),
       /** Words that nothing has, and those a letter away, if any, that were looked for in their place. */

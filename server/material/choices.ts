@@ -1,5 +1,6 @@
 import { z } from "zod";
-import { rows, type Db } from "#server/db/database";
+import type { LibrarySearch } from "#core/library/librarySearch";
+import { oneRow, rows, type Db } from "#server/db/database";
 
 const choiceSchema = z.object({ kind: z.enum(["collection", "project"]), id: z.string(), name: z.string() });
 
@@ -15,4 +16,30 @@ export async function listChoices(db: Db) {
   );
   const of = (kind: string) => all.filter((one) => one.kind === kind).map(({ id, name }) => ({ id, name }));
   return { collections: of("collection"), projects: of("project") };
+}
+
+const named = z.array(z.object({ id: z.string(), name: z.string() }));
+const searchChoicesSchema = z.object({
+  ...{ suppliers: z.array(z.string()), lines: z.array(z.string()), tags: z.array(z.string()) },
+  ...{ people: named, collections: named, projects: named },
+  like: z.object({ id: z.string(), name: z.string() }).nullable(),
+});
+
+/** What the library can be searched by that the studio has: as many of each as one can choose from. */
+export async function listSearchChoices(db: Db, { like }: LibrarySearch) {
+  const list = (of: string) => `(SELECT COALESCE(jsonb_agg(one), '[]') FROM (${of} LIMIT 500) AS every(one))`;
+  const byId = (table: string, order = "lower(name)") =>
+    list(`SELECT jsonb_build_object('id', id, 'name', name) FROM ${table} ORDER BY ${order}`);
+  const choices = await oneRow(
+    db,
+    searchChoicesSchema,
+    `SELECT ${list("SELECT name FROM suppliers ORDER BY lower(name)")} AS suppliers,
+       ${list("SELECT DISTINCT name FROM lines ORDER BY name")} AS lines,
+       ${list("SELECT DISTINCT unnest(tags) AS tag FROM materials WHERE tags <> '{}' AND deleted_at IS NULL ORDER BY tag")} AS tags,
+       ${byId("people")} AS people, ${byId("collections")} AS collections,
+       ${byId("projects", "number NULLS LAST, lower(name)")} AS projects,
+       (SELECT jsonb_build_object('id', id, 'name', name) FROM materials WHERE id = $1 AND deleted_at IS NULL) AS "like"`,
+    [like ?? null],
+  );
+  return choices!;
 }

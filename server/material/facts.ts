@@ -1,9 +1,10 @@
 import { z } from "zod";
+import { FAMILIES } from "#core/library/family";
 import { PRICES } from "#core/library/licence";
 import { inTransaction } from "#server/db/database";
 import { insertLicence } from "#server/licence/writes";
 import { overtaken } from "#server/jobs/overtaken";
-import { updateSource } from "#server/material/writes";
+import { updateKind, updateSource } from "#server/material/writes";
 import { findMaterial, type MaterialRow } from "#server/material/queries";
 import { findOrInsertSupplier } from "#server/supplier/writes";
 import { announce } from "#server/events/events";
@@ -36,9 +37,19 @@ export const factsSchema = z
       .max(1000)
       .nullable(),
     licence: z.union([z.strictObject({ id: z.uuid("is not an id") }), newLicenceSchema]).nullable(),
+    /** Null: of none of them. */
+    family: z.enum(FAMILIES).nullable(),
+    tags: z.array(text(40)).max(30, "At most 30 tags are kept."),
   })
   .partial();
 export type FactsChange = z.infer<typeof factsSchema>;
+
+/** As they were written first, in the order of the alphabet. */
+function eachOnce(tags: readonly string[]): string[] {
+  const known = new Map<string, string>();
+  for (const tag of tags) if (!known.has(tag.toLowerCase())) known.set(tag.toLowerCase(), tag);
+  return [...known.values()].sort((a, b) => a.localeCompare(b, "en"));
+}
 
 /**
  * Changes the facts of a material. They belong to it and not to a revision: who used it before has to know as well.
@@ -46,7 +57,7 @@ export type FactsChange = z.infer<typeof factsSchema>;
  */
 export async function changeFacts(
   id: string,
-  { supplier, licence, ...rest }: FactsChange,
+  { supplier, licence, family, tags, ...rest }: FactsChange,
 ): Promise<MaterialRow> {
   return inTransaction(async (db) => {
     const source = {
@@ -59,6 +70,7 @@ export async function changeFacts(
       }),
     };
     if (!(await updateSource(db, id, source))) throw notFound("material");
+    if (family !== undefined || tags) await updateKind(db, id, { family, tags: tags && eachOnce(tags) });
     await announce(db, { topic: "library", id });
     // A material file may carry them.
     await overtaken(db);

@@ -1,20 +1,12 @@
 import { z } from "zod";
 import { correctionsSchema, finishSchema } from "#core/finish/finish";
 import { mapSchema } from "#core/finish/mapSchema";
-import {
-  MATERIAL_KINDS,
-  LAYOUTS,
-  SIZE_STATES,
-  type MaterialKind,
-  type SizeState,
-} from "#core/finish/material";
+import { MATERIAL_KINDS, LAYOUTS, SIZE_STATES } from "#core/finish/material";
+import { FAMILIES } from "#core/library/family";
 import type { MendKind } from "#core/mend/recipe";
-import { ROLES } from "#core/roles/roles";
 import { notFound } from "#server/problem";
 import { type Db, oneRow, rows } from "#server/db/database";
 import { licenceSchema } from "#server/licence/queries";
-import { collectionMaterialIds } from "#server/material/members";
-import { hasText, patternOf, readSearch, type Search } from "#server/material/searchWords";
 import { wornLayersOf, wornLayerSchema } from "#server/material/wear";
 import { variantSheetSchema } from "#server/supplier/queries";
 
@@ -62,6 +54,10 @@ export const materialSchema = z.object({
   findings: z.array(findingSchema),
   note: z.string(),
   lightReflectance: z.number().nullable(),
+  family: z.enum(FAMILIES).nullable(),
+  /** By what that was said; "nothing" where nothing says it. */
+  familyFrom: z.enum(["sheet", "name", "folder", "person", "nothing"]).nullable(),
+  tags: z.array(z.string()),
   madeBy: z.string(),
   madeAt: z.coerce.date(),
   maps: z.array(materialMapSchema),
@@ -75,7 +71,7 @@ export type MaterialRow = z.infer<typeof materialSchema>;
 
 /** One material in one revision, with all that a screen shows of it. */
 const MATERIAL = `
-  SELECT m.id, m.code, m.name, m.file_name AS "fileName", m.kind, m.layout, l.name AS line, m.variant,
+  SELECT m.id, m.code, m.name, m.file_name AS "fileName", m.kind, m.layout, m.family, m.family_from AS "familyFrom", m.tags, l.name AS line, m.variant,
     CASE WHEN o.id IS NULL THEN NULL ELSE jsonb_build_object('id', o.id, 'code', o.code, 'name', o.name) END AS "madeFrom",
     r.number AS revision, m.revision AS "currentRevision",
     CASE WHEN r.repeat_width_mm IS NULL THEN NULL
@@ -129,135 +125,6 @@ export async function findMaterialStates(
      WHERE m.deleted_at IS NULL ORDER BY lower(m.name), m.id`,
     [JSON.stringify(wanted)],
   );
-}
-
-export const sampleSchema = z.object({
-  id: z.string(),
-  code: z.string(),
-  name: z.string(),
-  kind: z.enum(MATERIAL_KINDS),
-  layout: z.enum(LAYOUTS),
-  revision: z.number(),
-  repeat: repeatSchema.nullable(),
-  sizeState: z.enum(SIZE_STATES),
-  supplier: z.string().nullable(),
-  color: z.string().nullable(),
-  preview: z.string().nullable(),
-  width: z.number().nullable(),
-  height: z.number().nullable(),
-  roles: z.array(z.enum(ROLES)),
-  /** Y × 100 of its mean colour after the finish; null where nobody can say. */
-  lightReflectance: z.number().nullable(),
-});
-
-/** A material as the wall shows it. */
-export type Sample = z.infer<typeof sampleSchema>;
-
-export interface SampleFilter {
-  /** Words that must all be its own, by name, code, supplier, line or colour. */
-  q?: string;
-  /** Best fitting first where a colour is looked for, and else by name, unless it is given. */
-  sort?: SampleSort;
-  sizeState?: SizeState;
-  /** Unless it is given, environments are left out: they are no samples. */
-  kind?: MaterialKind;
-  /** Directly in this collection. */
-  collection?: string;
-  /** In this collection, or in one inside it. */
-  withinCollection?: string;
-  project?: string;
-  /** Whose light reflectance lies between these, in percent. */
-  reflectsFrom?: number;
-  reflectsTo?: number;
-  offset?: number;
-  limit?: number;
-}
-
-const totalSchema = z.object({ total: z.number() });
-
-const countedSampleSchema = sampleSchema.extend(totalSchema.shape);
-
-/** What materials can be put in order by. */
-export const SAMPLE_SORTS = ["fit", "name", "newest", "color", "size"] as const;
-export type SampleSort = (typeof SAMPLE_SORTS)[number];
-
-export async function listSamples(
-  db: Db,
-  filter: SampleFilter,
-): Promise<{ items: Sample[]; total: number; instead: Search["instead"] }> {
-  const { sought, instead } = await readSearch(db, filter.q ?? "");
-  const where = ["m.deleted_at IS NULL"];
-  const values: unknown[] = [];
-  const value = (v: unknown) => `$${values.push(v)}`;
-  where.push(filter.kind ? `m.kind = ${value(filter.kind)}` : "m.kind <> 'environment'");
-  const fits: string[] = [];
-  for (const { texts, terms } of sought) {
-    const named = texts.map(
-      (words) => `(${words.map((text) => hasText(text, value(patternOf(text.word)))).join(" AND ")})`,
-    );
-    const colored = terms.map((term) => value(term));
-    where.push(`(${[...named, ...colored.map((term) => `m.color_terms ? ${term}::text`)].join(" OR ")})`);
-    if (colored.length > 0)
-      fits.push(`GREATEST(${colored.map((term) => `(m.color_terms->>${term}::text)::real`).join(", ")}, 0)`);
-  }
-  if (filter.sizeState) where.push(`m.size_state = ${value(filter.sizeState)} AND m.layout <> 'plain'`);
-  if (filter.reflectsFrom !== undefined) where.push(`m.light_reflectance >= ${value(filter.reflectsFrom)}`);
-  if (filter.reflectsTo !== undefined) where.push(`m.light_reflectance <= ${value(filter.reflectsTo)}`);
-  if (filter.collection)
-    where.push(
-      `m.id IN (SELECT material FROM collection_materials WHERE collection = ${value(filter.collection)})`,
-    );
-  if (filter.withinCollection)
-    where.push(`m.id IN (${collectionMaterialIds(value(filter.withinCollection))})`);
-  if (filter.project)
-    where.push(`m.id IN (SELECT material FROM project_revisions WHERE project = ${value(filter.project)})`);
-  const withRevision = "JOIN revisions r ON r.material = m.id AND r.number = m.revision";
-  const conditions = `WHERE ${where.join(" AND ")}`;
-  const counting = `SELECT count(*)::int AS total FROM materials m ${conditions}`;
-  const counted = [...values];
-  const order = orderOf(filter.sort, fits);
-  const found = await rows(
-    db,
-    countedSampleSchema,
-    // Which ones come first is settled before anything else of them is looked up.
-    `WITH picked AS MATERIALIZED (
-       SELECT m.id FROM materials m ${filter.sort === "size" ? withRevision : ""} ${conditions}
-        ORDER BY ${order} LIMIT ${value(filter.limit ?? 60)} OFFSET ${value(filter.offset ?? 0)})
-     SELECT (${counting}) AS total, m.id, m.code, m.name, m.kind, m.layout, m.revision, r.size_state AS "sizeState", u.name AS supplier,
-       CASE WHEN r.repeat_width_mm IS NULL THEN NULL
-         ELSE jsonb_build_object('width', r.repeat_width_mm, 'height', r.repeat_height_mm) END AS repeat,
-       r.finish->>'color' AS color, b.sha256 AS preview, b.width, b.height,
-       ARRAY(SELECT role FROM maps a WHERE a.material = m.id AND a.revision = m.revision ORDER BY role) AS roles,
-       m.light_reflectance AS "lightReflectance"
-     FROM picked JOIN materials m USING (id) ${withRevision}
-     JOIN sources s ON s.id = m.source LEFT JOIN suppliers u ON u.id = s.supplier
-     LEFT JOIN LATERAL (
-       SELECT a.sha256, i.width, i.height FROM maps a JOIN images i USING (sha256)
-        WHERE a.material = m.id AND a.revision = m.revision AND a.role = CASE m.kind WHEN 'wear' THEN 'wear_mask' WHEN 'environment' THEN 'environment' ELSE 'base_color' END) b ON true
-     ORDER BY ${order}`,
-    values,
-  );
-  const items = found.map(({ total: _, ...sample }) => sample);
-  // A page behind the last one has no row that could tell.
-  const total = found[0]?.total ?? (await oneRow(db, totalSchema, counting, counted))!.total;
-  return { items, total, instead };
-}
-
-/** Equal ones always stand in the same order. */
-function orderOf(sort: SampleSort | undefined, fits: string[]): string {
-  const name = "lower(m.name), m.id";
-  switch (sort ?? (fits.length > 0 ? "fit" : "name")) {
-    case "fit":
-      return fits.length > 0 ? `${fits.join(" + ")} DESC, ${name}` : name;
-    case "newest":
-      return "m.created_at DESC, m.id";
-    case "color":
-      return `m.color_order NULLS LAST, ${name}`;
-    case "size":
-      return `r.repeat_width_mm * r.repeat_height_mm DESC NULLS LAST, ${name}`;
-    case "name":
-      return name;
-  }
 }
 
 /** Materials that show much of what a profile does: with many maps, and a size. */

@@ -1,20 +1,26 @@
 import { z } from "zod";
+import type { Family } from "#core/library/family";
+import { familyOfWord } from "#core/library/familyWords";
 import { COLOR_SHADES, COLOR_WORDS, colorOfWord, shadeOfWord } from "#core/library/colorWords";
 import { type Db, rows } from "#server/db/database";
 
 /** A word that somebody typed, and which names have it. */
 export interface TextSought {
   word: string;
+  /** A name of a colour counts where it stands alone: "red" is in many a word that has nothing to do with it. */
+  isWhole: boolean;
   /** A supplier's or a line's: those are few, and mostly none of them has it. */
   isSuppliers: boolean;
   isLines: boolean;
 }
 
-/** One thing that is looked for: a material has it where it has all words of one of these texts, or one of these colours. */
+/** One thing that is looked for: a material has it where it has all words of one of these texts, one of these colours, or that family. */
 export interface Sought {
   texts: TextSought[][];
   /** Names of `colorTerms`. */
   terms: string[];
+  /** Those that are called so. */
+  families: Family[];
 }
 
 export interface Search {
@@ -27,33 +33,52 @@ export interface Search {
 const MOST_WORDS = 8;
 
 /**
- * Reads what somebody typed to find materials: in any order, words of name, code, supplier or line, and colours ("pale grey", "brown"). A
+ * Reads what somebody typed to find materials: in any order, words of name, code, tag, supplier or line, families ("wood") and colours ("pale grey", "brown"). A
  * word that nothing has is taken for those that are one wrong letter away.
  */
 export async function readSearch(db: Db, typed: string): Promise<Search> {
   const words = typed.split(/\s+/).filter(Boolean).slice(0, MOST_WORDS);
   const sought: Sought[] = [];
   const instead: Search["instead"] = [];
-  for (const { texts, terms } of meantBy(words)) {
-    const places = await Promise.all(texts.map((word) => placesOf(db, word)));
-    const isUnknown = terms.length === 0 && !isAnywhere(places[0]);
-    if (!isUnknown || !MAY_BE_WRONG.test(places[0].word)) {
-      sought.push({ texts: [places], terms });
+  for (const meant of meantBy(words)) {
+    const places = await placesOfAll(db, meant);
+    const families = meant.texts.length === 1 ? familiesOf(meant.texts) : [];
+    const isKnown = meant.terms.length + families.length > 0 || isAnywhere(places[0]);
+    if (isKnown || !MAY_BE_WRONG.test(places[0].word)) {
+      sought.push({ texts: [places], terms: meant.terms, families });
       continue;
     }
-    const read = await lettersAway(db, places[0].word);
-    instead.push({ typed: places[0].word, read });
-    const meant = read.flatMap((word) => meantBy([word]));
+    // What is typed is a word by itself; what it was meant to be may be a colour.
+    const [{ word }] = places;
+    const found = await Promise.all(
+      (await lettersAway(db, word)).map(async (other) => {
+        const [one] = meantBy([other]);
+        return { other, texts: await placesOfAll(db, one), terms: one.terms };
+      }),
+    );
+    const read = found.filter(
+      ({ other, texts, terms }) => terms.length + familiesOf([other]).length > 0 || isAnywhere(texts[0]),
+    );
+    instead.push({ typed: word, read: read.map(({ other }) => other) });
     sought.push({
-      texts: [[places[0]], ...(await Promise.all(read.map(async (word) => [await placesOf(db, word)])))],
-      terms: meant.flatMap((one) => one.terms),
+      texts: [places, ...read.map(({ texts }) => texts)],
+      terms: read.flatMap(({ terms }) => terms),
+      families: familiesOf(read.map(({ other }) => other)),
     });
   }
   return { sought, instead };
 }
 
+const familiesOf = (words: readonly string[]): Family[] => words.flatMap((word) => familyOfWord(word) ?? []);
+
+interface Meant {
+  texts: string[];
+  /** Names of `colorTerms`; what has some is a colour's name as a text. */
+  terms: string[];
+}
+
 /** Shades go with the colours beside them; all else stands for itself. */
-function meantBy(words: readonly string[]): { texts: string[]; terms: string[] }[] {
+function meantBy(words: readonly string[]): Meant[] {
   const colors = words.flatMap((word) => ({ word, color: colorOfWord(word) })).filter(({ color }) => color);
   const shades = words.flatMap((word) => ({ word, shade: shadeOfWord(word) })).filter(({ shade }) => shade);
   const others = words.filter((word) => !colorOfWord(word) && !shadeOfWord(word));
@@ -77,35 +102,46 @@ const MAY_BE_WRONG = new RegExp(`^\\p{L}{${LEAST_LETTERS},${MOST_LETTERS}}$`, "u
 
 const escaped = (word: string) => word.replaceAll(/[\\%_]/g, "\\$&");
 
-/** The SQL that a material `m` has a word: in its name or code, or its supplier's or line's name. @param at its parameter, as `patternOf` gives it */
-export function hasText({ isSuppliers, isLines }: TextSought, at: string): string {
+/** The SQL that a name has a word. @param at the parameter, as `patternOf` gives it */
+const has = (name: string, { isWhole }: Pick<TextSought, "isWhole">, at: string) =>
+  `${name} ${isWhole ? "~" : "LIKE"} fold(${at})`;
+
+/** The SQL that a material `m` has a word: in its name or code, or its supplier's or line's name. */
+export function hasText(text: TextSought, at: string): string {
   const places = [
-    `m.words LIKE fold(${at})`,
-    ...(isSuppliers
+    has("m.words", text, at),
+    ...(text.isSuppliers
       ? [
-          `m.source IN (SELECT s.id FROM sources s JOIN suppliers u ON u.id = s.supplier WHERE fold(u.name) LIKE fold(${at}))`,
+          `m.source IN (SELECT s.id FROM sources s JOIN suppliers u ON u.id = s.supplier WHERE ${has("fold(u.name)", text, at)})`,
         ]
       : []),
-    ...(isLines ? [`m.line IN (SELECT id FROM lines WHERE fold(name) LIKE fold(${at}))`] : []),
+    ...(text.isLines ? [`m.line IN (SELECT id FROM lines WHERE ${has("fold(name)", text, at)})`] : []),
   ];
   return `(${places.join(" OR ")})`;
 }
 
-export const patternOf = (word: string): string => `%${escaped(word)}%`;
+/** What a name is held against: a whole word of letters, or any part. */
+export const patternOf = ({ word, isWhole }: Pick<TextSought, "word" | "isWhole">): string =>
+  isWhole ? `(^|[^[:alnum:]])${word}($|[^[:alnum:]])` : `%${escaped(word)}%`;
 
 const placesSchema = z.object({ isNames: z.boolean(), isSuppliers: z.boolean(), isLines: z.boolean() });
-type Places = z.infer<typeof placesSchema> & { word: string };
+interface Places extends TextSought {
+  isNames: boolean;
+}
 
-async function placesOf(db: Db, word: string): Promise<Places> {
+const placesOfAll = (db: Db, { texts, terms }: Meant): Promise<Places[]> =>
+  Promise.all(texts.map((word) => placesOf(db, { word, isWhole: terms.length > 0 })));
+
+async function placesOf(db: Db, text: Pick<TextSought, "word" | "isWhole">): Promise<Places> {
   const [places] = await rows(
     db,
     placesSchema,
-    `SELECT EXISTS (SELECT FROM materials WHERE deleted_at IS NULL AND words LIKE fold($1)) AS "isNames",
-       EXISTS (SELECT FROM suppliers WHERE fold(name) LIKE fold($1)) AS "isSuppliers",
-       EXISTS (SELECT FROM lines WHERE fold(name) LIKE fold($1)) AS "isLines"`,
-    [patternOf(word)],
+    `SELECT EXISTS (SELECT FROM materials WHERE deleted_at IS NULL AND ${has("words", text, "$1")}) AS "isNames",
+       EXISTS (SELECT FROM suppliers WHERE ${has("fold(name)", text, "$1")}) AS "isSuppliers",
+       EXISTS (SELECT FROM lines WHERE ${has("fold(name)", text, "$1")}) AS "isLines"`,
+    [patternOf(text)],
   );
-  return { word, ...places };
+  return { ...text, ...places };
 }
 
 const isAnywhere = ({ isNames, isSuppliers, isLines }: Places) => isNames || isSuppliers || isLines;

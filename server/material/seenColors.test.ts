@@ -99,6 +99,26 @@ describe("what is found by words", () => {
     expect((await found("brown")).names).not.toContain("Hazel");
   });
 
+  test("is not found by a colour's name within another word, nor a pane by what it is tinted", async () => {
+    await plain("Structured render", "#8e8e8c");
+    await plain("Red ochre wash", "#8e8e8c");
+    const glass = await plain("Green pane", "#ffffff");
+    await studio.api("PATCH", `/materials/${glass}`, { finish: { transmissionWeight: 1 } });
+    const red = (await found("red")).names;
+    expect(red).toContain("Red ochre wash");
+    expect(red).not.toContain("Structured render");
+    expect((await found("structured")).names).toEqual(["Structured render"]);
+    expect((await found("white")).names).not.toContain("Green pane");
+    expect((await found("pane green")).names).toEqual(["Green pane"]);
+    for (const name of ["Structured render", "Red ochre wash", "Green pane"]) {
+      const { items } = await found(name);
+      await studio.api("DELETE", `/materials/${items[0].id}`);
+    }
+    // What was once called so leads nowhere.
+    expect((await found("strukture")).instead).toEqual([{ typed: "strukture", read: [] }]);
+    expect((await found("structurde")).instead).toEqual([{ typed: "structurde", read: [] }]);
+  });
+
   test("without accents, in any order, with one wrong letter, and that is said", async () => {
     expect((await found("fjordgron")).names).toEqual(["Fjordgrön"]);
     expect((await found("roofing slate")).names).toEqual(["Slate roofing"]);
@@ -112,7 +132,8 @@ describe("what is found by words", () => {
     expect((await found("gren")).instead).toEqual([{ typed: "gren", read: ["green", "grey"] }]);
     expect(await found("zzzzz")).toMatchObject({ total: 0, instead: [{ typed: "zzzzz", read: [] }] });
     expect((await found("100%")).total).toBe(0);
-    expect((await found(`${"x".repeat(300)} '"; --`)).total).toBe(0);
+    expect((await found(`${"x".repeat(180)} '"; --`)).total).toBe(0);
+    expect((await studio.api("GET", `/materials?q=${"x".repeat(300)}`)).status).toBe(422);
   });
 
   test("stands in the order that is asked for", async () => {

@@ -3,7 +3,8 @@ import { adjusterOf, colorAdjustment } from "#core/finish/colorAdjustment";
 import { finishSchema, type Finish } from "#core/finish/finish";
 import { withAlpha } from "#core/finish/colorShares";
 import { lightReflectance } from "#core/finish/lightReflectance";
-import { colorOrder, colorTerms, dominantColors } from "#core/library/colorWords";
+import { colorOrder, colorTerms } from "#core/library/colorTerms";
+import { dominantColors } from "#core/library/dominantColors";
 import { hexToLinear, linearTable } from "#core/raster/srgb";
 import type { MapChannel } from "#core/roles/channel";
 import type { Role } from "#core/roles/roles";
@@ -14,12 +15,14 @@ import { addJob } from "#server/jobs/queue";
 /** What a material is found by of its colours, after its finish; null where its picture's colours have not been read. */
 interface SeenColors {
   lightReflectance: number | null;
-  /** None where it has no colour of its own. */
+  /** None where it has no colour of its own: what light goes through shows what is behind it. */
   terms: Record<string, number> | null;
   order: number | null;
+  /** L*, a*, b* and share of each colour that it is of. */
+  colors: number[][] | null;
 }
 
-const UNREAD: SeenColors = { lightReflectance: null, terms: null, order: null };
+const UNREAD: SeenColors = { lightReflectance: null, terms: null, order: null, colors: null };
 
 /** Of a new revision. */
 export async function seenColorsOf(
@@ -36,17 +39,19 @@ export async function seenColorsOf(
 type Triple = [number, number, number];
 
 /** So many shares are put together: what a surface is called by needs no finer ones. */
-const TOGETHER = 4;
+const TOGETHER = 8;
 
 function seenIn(finish: Finish, colors?: Uint8Array): SeenColors {
-  const parts = colors ? partsOf(colors) : finish.color === undefined ? [] : [hexToLinear(finish.color)];
-  if (parts.length === 0) return { lightReflectance: null, terms: {}, order: null };
+  const light = lightReflectance(finish, colors && withAlpha(colors));
+  if (light === undefined) return { lightReflectance: null, terms: {}, order: null, colors: [] };
+  const parts = colors ? partsOf(colors) : [hexToLinear(finish.color!)];
   const adjustment = colorAdjustment(finish);
   const dominant = dominantColors(adjustment ? parts.map(adjusterOf(adjustment)) : parts);
   return {
-    lightReflectance: lightReflectance(finish, colors && withAlpha(colors)) ?? null,
+    lightReflectance: light,
     terms: colorTerms(dominant),
     order: colorOrder(dominant),
+    colors: dominant.map(({ lab, share }) => [...lab, share].map((value) => Number(value.toFixed(3)))),
   };
 }
 
@@ -88,10 +93,10 @@ export async function seeMissingColors(db: Db): Promise<number> {
   );
   for (const { material, number, finish, sha256 } of waiting) {
     const maps = sha256 === null ? [] : [{ role: "base_color" as const, channel: "color" as const, sha256 }];
-    const { lightReflectance: light, terms, order } = await seenColorsOf(db, finish, maps);
+    const { lightReflectance: light, terms, order, colors } = await seenColorsOf(db, finish, maps);
     await db.query(
-      "UPDATE revisions SET light_reflectance = $3, color_terms = $4, color_order = $5 WHERE material = $1 AND number = $2",
-      [material, number, light, terms && JSON.stringify(terms), order],
+      "UPDATE revisions SET light_reflectance = $3, color_terms = $4, color_order = $5, colors = $6 WHERE material = $1 AND number = $2",
+      [material, number, light, terms && JSON.stringify(terms), order, colors && JSON.stringify(colors)],
     );
   }
   return waiting.length;

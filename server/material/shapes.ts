@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { correctionsSchema, finishSchema } from "#core/finish/finish";
 import { LAYOUTS, SIZE_STATES, missingOf, MATERIAL_KINDS } from "#core/finish/material";
+import { FAMILIES } from "#core/library/family";
 import { FORMAT_KINDS } from "#core/gauge/formats";
 import { KEEPS, MOST_LINES, type GaugeResult, densityOf } from "#core/gauge/repeat";
 import { holdsUpFrom, type Camera } from "#core/judge/holdsUp";
@@ -11,7 +12,8 @@ import { saidOf } from "#server/material/saidOf";
 import type { ImageRow } from "#server/images/queries";
 import { licenceSchema } from "#server/licence/queries";
 import type { RepeatRequest } from "#server/material/commands";
-import { type Sample, type MaterialRow } from "#server/material/queries";
+import type { MaterialRow } from "#server/material/queries";
+import type { Sample } from "#server/material/samples";
 import { variantSheetSchema } from "#server/supplier/queries";
 
 export const sampleShape = z.object({
@@ -20,6 +22,7 @@ export const sampleShape = z.object({
   name: z.string(),
   kind: z.enum(MATERIAL_KINDS),
   layout: z.enum(LAYOUTS),
+  family: z.enum(FAMILIES).nullable(),
   revision: z.number(),
   repeat: size.nullable(),
   sizeState: z.enum(SIZE_STATES),
@@ -42,6 +45,10 @@ export const materialShape = z.object({
   name: z.string(),
   kind: z.enum(MATERIAL_KINDS),
   layout: z.enum(LAYOUTS),
+  family: z.enum(FAMILIES).nullable(),
+  /** By what that was said; null where nobody was asked yet. */
+  familyFrom: z.enum(["sheet", "name", "folder", "person", "nothing"]).nullable(),
+  tags: z.array(z.string()),
   line: z.string().nullable(),
   variant: z.record(z.string(), z.string()),
   madeFrom: z.object({ id: z.string(), code: z.string(), name: z.string() }).nullable(),

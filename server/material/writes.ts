@@ -5,6 +5,8 @@ import type { Corrections, Finish } from "#core/finish/finish";
 import type { SizeState, MaterialKind, Layout } from "#core/finish/material";
 import type { RepeatMethod } from "#core/gauge/repeat";
 import type { Repeat } from "#core/length/repeat";
+import type { Family } from "#core/library/family";
+import { familyOfText, proposedFamily } from "#core/library/familyWords";
 import type { MendKind } from "#core/mend/recipe";
 import type { MapChannel } from "#core/roles/channel";
 import type { Role, NormalDirection } from "#core/roles/roles";
@@ -57,11 +59,18 @@ export async function insertMaterial(
     variant?: Record<string, string>;
     madeFrom?: string | null;
     source: NewSource;
+    /** The folders that it came in, from outside to inside. */
+    folder?: string;
     person: string;
   },
   revision: NewRevision,
 ): Promise<string> {
   const { source } = material;
+  const family = proposedFamily({
+    sheet: source.sheet?.line.family,
+    name: material.name,
+    folder: material.folder,
+  });
   const made = await oneRow(
     db,
     z.object({ id: z.string() }),
@@ -69,9 +78,12 @@ export async function insertMaterial(
        INSERT INTO sources (supplier, product, product_code, page, licence, intake, sheet)
          VALUES ($1, $2, $3, $4, $5, $6, $15) RETURNING id
      ), number AS (SELECT nextval('material_numbers') AS n)
-     INSERT INTO materials (code, file_name, name, kind, layout, line, variant, made_from, source, created_by)
+     INSERT INTO materials (code, file_name, name, kind, layout, line, variant, made_from, source, created_by, family, family_from, tags)
      SELECT 'M' || lpad(n::text, greatest(4, length(n::text)), '0'), $7 || lpad(n::text, greatest(4, length(n::text)), '0'),
-       $8, $9, $10, $11, $12, $13, source.id, $14 FROM source, number RETURNING id`,
+       $8, $9, $10, $11, $12, $13, source.id, $14,
+       -- What a copy is, is known.
+       COALESCE(o.family, $16), COALESCE(NULLIF(o.family_from, 'nothing'), $17), COALESCE(o.tags, '{}')
+     FROM source, number LEFT JOIN materials o ON o.id = $13 RETURNING materials.id`,
     [
       source.supplier ?? null,
       source.product ?? null,
@@ -88,6 +100,8 @@ export async function insertMaterial(
       material.madeFrom ?? null,
       material.person,
       source.sheet ? JSON.stringify(source.sheet) : null,
+      family?.family ?? null,
+      family?.from ?? "nothing",
     ],
   );
   await insertRevision(db, made!.id, 1, material.person, revision);
@@ -122,9 +136,9 @@ async function insertRevision(
   const seen = await seenColorsOf(db, revision.finish, revision.maps);
   await db.query(
     `INSERT INTO revisions (material, number, repeat_width_mm, repeat_height_mm, size_state, gauge, finish, findings, note, made_by, corrections,
-       light_reflectance, color_terms, color_order)
+       light_reflectance, color_terms, color_order, colors)
      VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10,
-       COALESCE($11::jsonb, (SELECT corrections FROM revisions WHERE material = $1 AND number = $2 - 1), '{}'), $12, $13, $14)`,
+       COALESCE($11::jsonb, (SELECT corrections FROM revisions WHERE material = $1 AND number = $2 - 1), '{}'), $12, $13, $14, $15)`,
     [
       id,
       number,
@@ -140,6 +154,7 @@ async function insertRevision(
       seen.lightReflectance,
       seen.terms && JSON.stringify(seen.terms),
       seen.order,
+      seen.colors && JSON.stringify(seen.colors),
     ],
   );
   if (revision.finish.wear?.length) await insertWornLayers(db, id, number, revision.finish.wear);
@@ -151,16 +166,36 @@ async function insertRevision(
     );
 }
 
-/** What stays the same in all revisions. */
+/** What stays the same in all revisions. A new name may say another family, unless that was said by who knows better. */
 export async function updateMaterial(
   db: Db,
   id: string,
   fields: { name?: string; layout?: Layout },
 ): Promise<void> {
+  const sign = fields.name === undefined ? undefined : familyOfText(fields.name);
   await db.query(
-    "UPDATE materials SET name = COALESCE($2, name), layout = COALESCE($3, layout) WHERE id = $1",
-    [id, fields.name ?? null, fields.layout ?? null],
+    `UPDATE materials SET name = COALESCE($2, name), layout = COALESCE($3, layout),
+       family = CASE WHEN $4::text IS NULL OR family_from IN ('sheet', 'person') THEN family ELSE $4 END,
+       family_from = CASE WHEN $4::text IS NULL OR family_from IN ('sheet', 'person') THEN family_from ELSE 'name' END
+      WHERE id = $1`,
+    [id, fields.name ?? null, fields.layout ?? null, sign?.family ?? null],
   );
+}
+
+/** What people say a material is; null says that it is of no family. */
+export async function updateKind(
+  db: Db,
+  id: string,
+  { family, tags }: { family?: Family | null; tags?: readonly string[] },
+): Promise<boolean> {
+  const done = await db.query(
+    `UPDATE materials SET family = CASE WHEN $2 THEN $3 ELSE family END,
+       -- Who saves what was proposed has not said it.
+       family_from = CASE WHEN $2 AND family IS DISTINCT FROM $3 THEN 'person' ELSE family_from END,
+       tags = COALESCE($4, tags) WHERE id = $1 AND deleted_at IS NULL`,
+    [id, family !== undefined, family ?? null, tags ?? null],
+  );
+  return done.rowCount === 1;
 }
 
 export async function markDeleted(db: Db, id: string, deleted: boolean): Promise<boolean> {

@@ -25,10 +25,10 @@ import { readSmall } from "#server/pixels/study";
  */
 const later =
   <A extends unknown[], R>(load: () => Promise<(...args: A) => R>) =>
-  async (...args: A): Promise<Awaited<R>> =>
-    await (
-      await load()
-    )(...args);
+  async (...args: A) => {
+    const task = await load();
+    return await task(...args);
+  };
 
 export const makeCard = later(async () => (await import("#server/pixels/makeCard")).makeCard);
 export const readCardPicture = later(

@@ -173,6 +173,9 @@ test("every call, answered well, answers as openapi.json says", async () => {
   const grade = { name: "hand-rubbed", family: "stone", says: "", roughness: 0.3 };
   const { id: own } = await ask("POST", "/grades", grade);
   expect((await ask("GET", "/grades")).items.at(-1).name).toBe("hand-rubbed");
+  const woods = await ask("POST", "/searches", { name: "Woods", search: { family: "timber", days: 31 } });
+  expect((await ask("GET", "/searches")).items).toEqual([woods]);
+  await ask("DELETE", `/searches/${woods.id}`);
   await ask("PUT", `/grades/${own}`, { ...grade, roughness: 0.4 });
   await ask("DELETE", `/grades/${own}`);
   await ask("POST", `/materials/${brick}/mends`, { kind: "even-out" });

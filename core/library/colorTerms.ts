@@ -1,0 +1,38 @@
+import { wordsOfColor } from "#core/library/colorWords";
+import type { DominantColor } from "#core/library/dominantColors";
+
+/** What covers less is not what a surface is called by. */
+const LEAST_SHARE = 0.12;
+
+/**
+ * What a surface may be called by its colours, and how much of it each word is: `grey`, `pale`, `pale grey`. What all is warm or dark is so
+ * in its words as well.
+ */
+export function colorTerms(colors: readonly DominantColor[]): Record<string, number> {
+  const terms: Record<string, number> = {};
+  const add = (term: string, share: number) => (terms[term] = (terms[term] ?? 0) + share);
+  for (const { lab, share } of colors) {
+    const { words, shades } = wordsOfColor(lab);
+    for (const shade of shades) add(shade, share);
+    for (const word of words) {
+      add(word, share);
+      for (const shade of shades) add(`${shade} ${word}`, share);
+    }
+  }
+  return Object.fromEntries(
+    Object.entries(terms)
+      .filter(([, share]) => share >= LEAST_SHARE)
+      .map(([term, share]) => [term, Number(share.toFixed(3))]),
+  );
+}
+
+/** What is of no hue is sorted by its lightness; all else from warm to cool. */
+const COLORLESS = 8;
+
+/** The place of a surface in a row of colours: greys from light to dark, below 1; then hues from red over yellow to blue and violet, from 1 to 2. */
+export function colorOrder([largest]: readonly DominantColor[]): number {
+  const [light, a, b] = largest.lab;
+  if (Math.hypot(a, b) < COLORLESS) return 1 - light / 101;
+  const hue = (Math.atan2(b, a) / (2 * Math.PI) + 1.08) % 1;
+  return 1 + hue;
+}

@@ -1,0 +1,151 @@
+import type { Absence, LibrarySearch, LicenceState } from "#core/library/librarySearch";
+import { labReach } from "#core/raster/ciede2000";
+import { linearToLab } from "#core/raster/lab";
+import { hexToLinear } from "#core/raster/srgb";
+import { FIRE_CLASSES, FROST_CLASSES, SLIP_CLASSES } from "#core/supply/catalogue";
+import { collectionMaterialIds } from "#server/material/members";
+import { hasText, patternOf, type Sought } from "#server/material/searchWords";
+
+export interface SearchConditions {
+  /** Tables that are made first, once. */
+  tables: string[];
+  /** What is joined to a material `m`. */
+  joins: string[];
+  /** All of which hold for it. */
+  where: string[];
+  /** Each is the more the better it fits. */
+  fits: string[];
+  /** Each is the less the nearer it is. */
+  nearest: string[];
+}
+
+/** As far as two colours may be apart that somebody calls nearly the same, ΔE2000. */
+const NEAR_COLOR = 8;
+/** What covers less is no colour that a surface is looked for by. */
+const LEAST_SHARE = 0.12;
+/** Of pictures that are alike, so many are looked at. */
+const MOST_ALIKE = 300;
+/** Modules are the same that differ by no more, as a share. */
+const SAME_MODULE = 0.015;
+
+/** Writes a search as conditions on a material `m`. @param value keeps a parameter, and says what it is called */
+export function searchConditions(
+  search: LibrarySearch & { withinCollection?: string },
+  sought: readonly Sought[],
+  value: (v: unknown) => string,
+): SearchConditions {
+  const where = ["m.deleted_at IS NULL"];
+  const [tables, joins]: [string[], string[]] = [[], []];
+  const [fits, nearest]: [string[], string[]] = [[], []];
+  const given = <K extends keyof typeof search>(
+    key: K,
+    sql: (wanted: NonNullable<(typeof search)[K]>) => string,
+  ) => {
+    const wanted = search[key];
+    if (wanted !== undefined && wanted !== null) where.push(sql(wanted));
+  };
+  // Environments are no samples.
+  where.push(search.kind ? `m.kind = ${value(search.kind)}` : "m.kind <> 'environment'");
+  for (const { texts, terms, families } of sought) {
+    const ways = [
+      ...texts.map(
+        (words) => `(${words.map((text) => hasText(text, value(patternOf(text)))).join(" AND ")})`,
+      ),
+      ...families.map((family) => `m.family = ${value(family)}`),
+    ];
+    const colored = terms.map((term) => value(term));
+    where.push(`(${[...ways, ...colored.map((term) => `m.color_terms ? ${term}::text`)].join(" OR ")})`);
+    if (colored.length > 0)
+      fits.push(`GREATEST(${colored.map((term) => `(m.color_terms->>${term}::text)::real`).join(", ")}, 0)`);
+  }
+  given("family", (family) => `m.family = ${value(family)}`);
+  given("layout", (layout) => `m.layout = ${value(layout)}`);
+  given("sizeState", (state) => `m.size_state = ${value(state)} AND m.layout <> 'plain'`);
+  given(
+    "supplier",
+    (supplier) =>
+      `m.source IN (SELECT s.id FROM sources s JOIN suppliers u ON u.id = s.supplier WHERE lower(u.name) = lower(${value(supplier)}))`,
+  );
+  given("line", (line) => `m.line IN (SELECT id FROM lines WHERE lower(name) = lower(${value(line)}))`);
+  given("tag", (tag) => `m.tags @> ARRAY[${value(tag)}]::text[]`);
+  given("color", (hex) => {
+    const sought = linearToLab(...hexToLinear(hex));
+    const within = search.within ?? NEAR_COLOR;
+    const { light, plane } = labReach(sought, within);
+    const box = [-1, 1].map((sign) =>
+      value(sought.map((middle, axis) => middle + sign * (axis === 0 ? light : plane))),
+    );
+    // The index knows what is near in L*a*b*, of which the eye's own measure leaves some out. Each is measured once.
+    tables.push(`near_color AS MATERIALIZED (SELECT material, min(far) AS far FROM (
+        SELECT c.material, ciede2000(c.lab, cube(${value([...sought])}::float8[])) AS far FROM material_colors c
+         WHERE c.lab <@ cube(${box[0]}::float8[], ${box[1]}::float8[]) AND c.share >= ${LEAST_SHARE}) each_color
+       WHERE far <= ${within} GROUP BY material)`);
+    joins.push("JOIN near_color ON near_color.material = m.id");
+    nearest.push("near_color.far");
+    return "true";
+  });
+  given("reflectsFrom", (from) => `m.light_reflectance >= ${value(from)}`);
+  given("reflectsTo", (to) => `m.light_reflectance <= ${value(to)}`);
+  given("repeatFrom", (from) => `greatest(m.repeat_width_mm, m.repeat_height_mm) >= ${value(from)}`);
+  given("repeatTo", (to) => `greatest(m.repeat_width_mm, m.repeat_height_mm) <= ${value(to)}`);
+  for (const side of ["width", "height"] as const)
+    given(side === "width" ? "moduleWidth" : "moduleHeight", (mm) => {
+      const wanted = value(mm);
+      return `abs(m.module_${side}_mm / ${wanted}::real - 1) <= ${SAME_MODULE}`;
+    });
+  const property = (name: string, classes: readonly string[]) =>
+    `m.source IN (SELECT id FROM sources WHERE sheet->'line'->'properties'->>'${name}' = ANY (${value(classes)}::text[]))`;
+  given("slip", (least) => property("slip", SLIP_CLASSES.slice(SLIP_CLASSES.indexOf(least))));
+  given("frost", (least) => property("frost", FROST_CLASSES.slice(FROST_CLASSES.indexOf(least))));
+  // The best comes first.
+  given("fire", (least) => property("fire", FIRE_CLASSES.slice(0, FIRE_CLASSES.indexOf(least) + 1)));
+  given(
+    "licence",
+    (state) =>
+      `m.source IN (SELECT s.id FROM sources s JOIN licences c ON c.id = s.licence WHERE ${LICENCE[state]})`,
+  );
+  given("without", (what) => absenceOf(what, value));
+  given(
+    "collection",
+    (id) => `m.id IN (SELECT material FROM collection_materials WHERE collection = ${value(id)})`,
+  );
+  given("withinCollection", (id) => `m.id IN (${collectionMaterialIds(value(id))})`);
+  given("project", (id) => `m.id IN (SELECT material FROM project_revisions WHERE project = ${value(id)})`);
+  given("by", (person) => `m.created_by = ${value(person)}`);
+  given("days", (days) => `m.created_at > now() - make_interval(days => ${value(days)})`);
+  given("like", (id) => {
+    const [own, other] = [pictureOf(value(id)), pictureOf("m.id")];
+    nearest.push(`(${other} <-> ${own})`);
+    where.push(`${own} IS NOT NULL`);
+    return `m.id IN (SELECT n.id FROM (SELECT f.sha256 FROM picture_figures f ORDER BY f.figures <-> ${own} LIMIT ${MOST_ALIKE}) near
+        JOIN maps a USING (sha256) JOIN materials n ON n.id = a.material AND n.revision = a.revision
+       WHERE a.role = 'base_color')`;
+  });
+  return { tables, joins, where, fits, nearest };
+}
+
+/** What is known of the picture of a material: a place among all pictures. */
+const pictureOf = (id: string) =>
+  `(SELECT f.figures FROM materials o JOIN maps a ON a.material = o.id AND a.revision = o.revision AND a.role = 'base_color'
+     JOIN picture_figures f USING (sha256) WHERE o.id = ${id})`;
+
+const LICENCE: Record<LicenceState, string> = {
+  ended: "c.ends_on < CURRENT_DATE",
+  "one-project": "c.project IS NOT NULL",
+  bought: "c.price = 'bought'",
+  free: "c.price = 'free'",
+};
+
+function absenceOf(what: Absence, value: (v: unknown) => string): string {
+  switch (what) {
+    case "family":
+      return "m.family IS NULL";
+    case "supplier":
+    case "licence":
+      return `m.source IN (SELECT id FROM sources WHERE ${what} IS NULL)`;
+    default:
+      // What has no pictures at all is without none.
+      return `m.layout <> 'plain' AND NOT EXISTS (SELECT FROM maps a
+        WHERE a.material = m.id AND a.revision = m.revision AND a.role = ${value(what)})`;
+  }
+}
