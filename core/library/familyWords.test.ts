@@ -35,6 +35,9 @@ describe("the family that a name says", () => {
     ["Smoked ash floor", "timber"],
     ["ash grey", undefined],
     ["beech leaves", undefined],
+    ["Dark flags", "stone"],
+    ["flag of the harbour", undefined],
+    ["pine branch", undefined],
     ["", undefined],
     ["木材", undefined],
   ])("%s: %s", (name, family) => expect(familyOfText(name)?.family).toBe(family));

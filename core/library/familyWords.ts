@@ -17,7 +17,7 @@ const NAMES: Record<Family, string> = {
 const SIGNS: Record<Family, string> = {
   brick: "clinker stretcher",
   stone:
-    "granite granit marble marmor marbre marmo limestone kalkstein sandstone sandstein slate schiefer travertine travertin basalt onyx quartzite terrazzo ashlar flagstone flag cobble cobblestone fieldstone",
+    "granite granit marble marmor marbre marmo limestone kalkstein sandstone sandstein slate schiefer travertine travertin basalt onyx quartzite terrazzo ashlar flagstone flags cobble cobblestone fieldstone",
   timber:
     "oak beech birch walnut pine spruce larch cedar maple teak mahogany fir eiche buche fichte kiefer larche nussbaum chene noyer plank plywood veneer parquet parkett decking hardwood softwood chipboard osb diele furnier",
   plaster: "gypsum roughcast pebbledash gips",
@@ -28,7 +28,7 @@ const SIGNS: Record<Family, string> = {
     "wool linen cotton velvet felt carpet rug canvas denim silk leather upholstery curtain jute hessian burlap wolle leinen samt filz teppich leder",
   paint: "emulsion enamel limewash varnish",
   ground:
-    "grass gravel sand mud dirt earth lawn moss snow asphalt tarmac pebble meadow paving paver pavement rasen gras kies schotter moos schnee pflaster gazon sable ghiaia",
+    "grass gravel sand mud dirt lawn moss snow asphalt tarmac pebble meadow paving paver pavement rasen gras kies schotter moos schnee pflaster gazon sable ghiaia",
 };
 
 /** Beginnings and ends that say so in words that are written as one: "woodfloor", "eichenholz". */
@@ -78,7 +78,7 @@ const BESIDE: ReadonlyMap<string, Family> = new Map([
 ]);
 const MADE = new Set("floor flooring board deck door panel panelling table worktop".split(" "));
 /** What grows on a tree is none of its timber, and none of the families. */
-const NEITHER = new Set("leaf leave foliage flower".split(" "));
+const NEITHER = new Set("leaf leave foliage flower branch tree conifer bush".split(" "));
 
 const listed = (lists: Record<Family, string>) =>
   new Map(
