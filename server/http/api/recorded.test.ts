@@ -321,7 +321,7 @@ test("every call, answered well, answers as openapi.json says", async () => {
   // The stream of events does not end, and is looked at in a test of its own.
   const all = CALLS.map(nameOf).filter((name) => name !== "GET /events");
   expect(all.filter((name) => !studio.answered.has(name))).toEqual([]);
-}, 120_000);
+}, 240_000);
 
 test("an answer that is not as described does not pass", async () => {
   const { answerFits } = await import("#server/testing/answerFits");
