@@ -294,6 +294,7 @@ test("two revisions stand side by side, and materials are found by how much ligh
   await expect(ines.getByText(/As in revision \d/).first()).toBeVisible();
 
   await ines.goto("/library");
+  await settled(ines);
   await ines.getByLabel("Add to the sentence").selectOption("light reflectance");
   await ines.getByLabel("Light reflectance from").fill("78");
   await expect(ines.getByText("Sailcloth white, silk")).toBeVisible();
