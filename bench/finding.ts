@@ -1,4 +1,4 @@
-import { FAMILIES } from "#core/library/family";
+import { FAMILIES } from "#core/finish/family";
 import { colorTerms } from "#core/library/colorTerms";
 import { colorOfWord } from "#core/library/colorWords";
 import { dominantColors } from "#core/library/dominantColors";

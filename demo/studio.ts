@@ -2,7 +2,7 @@ import type { Finish } from "#core/finish/finish";
 import type { WearLayer } from "#core/finish/wear";
 import type { Layout, MaterialKind, SizeState } from "#core/finish/material";
 import type { RepeatMethod } from "#core/gauge/repeat";
-import type { Family } from "#core/library/family";
+import type { Family } from "#core/finish/family";
 import type { LibrarySearch } from "#core/library/librarySearch";
 
 /** The demo studio, Tern & Gable. Everything and everybody in it is invented. */

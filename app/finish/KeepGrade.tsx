@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useFetcher } from "react-router";
 import type { Finish } from "#core/finish/finish";
 import { gradeOf, type Grade } from "#core/finish/grades";
-import { FAMILIES } from "#core/library/family";
+import { FAMILIES } from "#core/finish/family";
 import type { GradeRow } from "#server/grade/sql";
 import { Button } from "../components/Button";
 import { Refusal } from "../components/Refusal";

@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import { Form, Link, useSearchParams, useSubmit } from "react-router";
 import { SIZE_STATES } from "#core/finish/material";
-import { FAMILIES } from "#core/library/family";
+import { FAMILIES } from "#core/finish/family";
 import { SAMPLE_SORTS, searchParams, type LibrarySearch } from "#core/library/librarySearch";
 import { SentenceChoice } from "../components/SentenceChoice";
 import { CLAUSES, type Clause, type ClauseChoices } from "./clauses";

@@ -1,7 +1,7 @@
 import { useEffect, useState } from "react";
 import { Form as Fields } from "react-bootstrap";
 import { Form, useNavigation } from "react-router";
-import { FAMILIES } from "#core/library/family";
+import { FAMILIES } from "#core/finish/family";
 import { PRICES } from "#core/library/licence";
 import { database } from "#server/db/database";
 import { listLicences } from "#server/licence/queries";

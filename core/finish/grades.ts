@@ -1,6 +1,6 @@
 import { z } from "zod";
 import type { Finish, FinishChange } from "#core/finish/finish";
-import { FAMILIES } from "#core/library/family";
+import { FAMILIES } from "#core/finish/family";
 import type { Role } from "#core/roles/roles";
 
 /** A surface grade: how a surface was worked, in the words that suppliers write. */

@@ -1,4 +1,4 @@
-import type { Family } from "#core/library/family";
+import type { Family } from "#core/finish/family";
 
 /** What a family itself is called, by which it is searched. In the singular; English, and what German, French, Italian and Spanish makers write. */
 const NAMES: Record<Family, string> = {

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { LAYOUTS, MATERIAL_KINDS, SIZE_STATES } from "#core/finish/material";
-import { FAMILIES } from "#core/library/family";
+import { FAMILIES } from "#core/finish/family";
 import { FIRE_CLASSES, FROST_CLASSES, SLIP_CLASSES } from "#core/supply/catalogue";
 
 /** What a material can be without. */

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { FAMILIES } from "#core/library/family";
+import { FAMILIES } from "#core/finish/family";
 import { PRICES } from "#core/library/licence";
 import { inTransaction } from "#server/db/database";
 import { insertLicence } from "#server/licence/writes";

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { correctionsSchema, finishSchema } from "#core/finish/finish";
 import { mapSchema } from "#core/finish/mapSchema";
 import { MATERIAL_KINDS, LAYOUTS, SIZE_STATES } from "#core/finish/material";
-import { FAMILIES } from "#core/library/family";
+import { FAMILIES } from "#core/finish/family";
 import type { MendKind } from "#core/mend/recipe";
 import { notFound } from "#server/problem";
 import { type Db, oneRow, rows } from "#server/db/database";

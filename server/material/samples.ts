@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { LAYOUTS, MATERIAL_KINDS, SIZE_STATES } from "#core/finish/material";
-import { FAMILIES } from "#core/library/family";
+import { FAMILIES } from "#core/finish/family";
 import type { LibrarySearch, SampleSort } from "#core/library/librarySearch";
 import { ROLES } from "#core/roles/roles";
 import { type Db, oneRow, rows } from "#server/db/database";

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import type { Family } from "#core/library/family";
+import type { Family } from "#core/finish/family";
 import { familyOfWord } from "#core/library/familyWords";
 import { COLOR_SHADES, COLOR_WORDS, colorOfWord, shadeOfWord } from "#core/library/colorWords";
 import { type Db, rows } from "#server/db/database";

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { correctionsSchema, finishSchema } from "#core/finish/finish";
 import { LAYOUTS, SIZE_STATES, missingOf, MATERIAL_KINDS } from "#core/finish/material";
-import { FAMILIES } from "#core/library/family";
+import { FAMILIES } from "#core/finish/family";
 import { FORMAT_KINDS } from "#core/gauge/formats";
 import { KEEPS, MOST_LINES, type GaugeResult, densityOf } from "#core/gauge/repeat";
 import { holdsUpFrom, type Camera } from "#core/judge/holdsUp";

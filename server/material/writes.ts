@@ -5,7 +5,7 @@ import type { Corrections, Finish } from "#core/finish/finish";
 import type { SizeState, MaterialKind, Layout } from "#core/finish/material";
 import type { RepeatMethod } from "#core/gauge/repeat";
 import type { Repeat } from "#core/length/repeat";
-import type { Family } from "#core/library/family";
+import type { Family } from "#core/finish/family";
 import { familyOfText, proposedFamily } from "#core/library/familyWords";
 import type { MendKind } from "#core/mend/recipe";
 import type { MapChannel } from "#core/roles/channel";
