@@ -106,6 +106,9 @@ describe("the library", () => {
       "sizeState=huge",
       `q=${"x".repeat(300)}`,
       "by=me",
+      "constructor=x",
+      "__proto__=x",
+      "within=4",
       "page=1e9",
     ])
       expect((await make.see(`/library?${nonsense}`)).data).toMatchObject({ search: {}, pages: { page: 1 } });
@@ -391,6 +394,9 @@ describe("a material's facts", () => {
       });
     expect((await make.send(at, ...facts())).data).toEqual({ saved: true });
     const material = () => ask("GET", at.replace("/facts", ""));
+    expect((await make.send(at, ...facts(["tags", `wet, ${"x".repeat(41)}`]))).data).toMatchObject(
+      refusal("tags", /40/),
+    );
     expect(await material()).toMatchObject({ family: "stone", tags: ["cold", "harbour"] });
     expect((await material()).source).toMatchObject({
       supplier: "Skerry",

@@ -13,7 +13,7 @@ import { insertCollection } from "#server/collection/writes";
 import { closeDatabase, database, inTransaction, type Db } from "#server/db/database";
 import { insertFile } from "#server/store/sql";
 import { mustFindMaterial } from "#server/material/queries";
-import { insertMaterial, saveRevision, updateKind, type NewMap } from "#server/material/writes";
+import { insertMaterial, saveRevision, updateFamilyAndTags, type NewMap } from "#server/material/writes";
 import { insertSearch } from "#server/search/writes";
 import { insertToken } from "#server/auth/writes";
 import { insertPerson } from "#server/people/writes";
@@ -205,7 +205,7 @@ async function load(db: Db, drawn: Map<string, Drawn>, photograph: NewMap, panor
     materials.set(material.name, id);
   }
 
-  for (const [name, said] of Object.entries(SAID)) await updateKind(db, materials.get(name)!, said);
+  for (const [name, said] of Object.entries(SAID)) await updateFamilyAndTags(db, materials.get(name)!, said);
   for (const [name, search] of Object.entries(SEARCHES)) await insertSearch(db, { name, search }, keeper.id);
 
   for (const [name, layers] of Object.entries(WORN)) {

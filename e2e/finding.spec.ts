@@ -39,8 +39,10 @@ test("the sentence says more and more, by family, colour and what is missing, an
   await page.waitForURL(/family=timber/);
   await expect(wall.getByText("Pale oak floor")).toBeVisible();
   await expect(wall.getByText("Cast wall")).toHaveCount(0);
-  await sentence.getByLabel("Add to the sentence").selectOption("a colour");
+  await sentence.getByRole("button", { name: "Add to the sentence" }).click();
+  await sentence.getByRole("button", { name: "a colour", exact: true }).click();
   await page.waitForURL(/color=/);
+  await expect(page.getByLabel("Colour", { exact: true })).toBeFocused();
   await page.getByLabel("Colour", { exact: true }).fill("#53443a");
   await page.getByLabel("How near to the colour").selectOption({ label: "or anywhere near it" });
   await expect(wall.getByText("Smoked ash floor")).toBeVisible();
@@ -69,6 +71,7 @@ test("the sentence says more and more, by family, colour and what is missing, an
   await other.getByRole("link", { name }).click();
   await expect(other.getByRole("list", { name: "Materials" }).getByRole("listitem")).toHaveCount(1);
   await page.getByRole("button", { name: "Saved searches" }).click();
+  page.on("dialog", (dialog) => void dialog.accept());
   await page.getByRole("button", { name: `Delete the search “${name}”` }).click();
   await expect(page.getByRole("link", { name })).toHaveCount(0);
 });

@@ -295,7 +295,8 @@ test("two revisions stand side by side, and materials are found by how much ligh
 
   await ines.goto("/library");
   await settled(ines);
-  await ines.getByLabel("Add to the sentence").selectOption("light reflectance");
+  await ines.getByRole("button", { name: "Add to the sentence" }).click();
+  await ines.getByRole("button", { name: "light reflectance" }).click();
   await ines.getByLabel("Light reflectance from").fill("78");
   await expect(ines.getByText("Sailcloth white, silk")).toBeVisible();
   await expect(ines.getByText("Quay paver")).toBeHidden();

@@ -38,5 +38,6 @@ export function readFacts(form: FormData): FactsChange {
   // Of a licence's two forms only one was meant.
   const inner = issue.code === "invalid_union" ? issue.errors[choice === "new" ? 1 : 0]?.[0] : undefined;
   const path = [...issue.path, ...(inner?.path ?? [])];
-  throw badField(`/${path.at(-1) === "id" ? "licence" : String(path.at(-1))}`, (inner ?? issue).message);
+  const field = path[0] === "tags" ? "tags" : path.at(-1) === "id" ? "licence" : String(path.at(-1));
+  throw badField(`/${field}`, (inner ?? issue).message);
 }

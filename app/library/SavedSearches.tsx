@@ -28,7 +28,14 @@ export function SavedSearches({ saved, mayMake }: SavedSearchesProps) {
               {name}
             </Dropdown.Item>
             {mayMake && (
-              <remove.Form method="post" action="/library">
+              <remove.Form
+                method="post"
+                action="/library"
+                onSubmit={(event) => {
+                  if (!confirm(`Delete the search “${name}” for the whole studio? What it finds stays.`))
+                    event.preventDefault();
+                }}
+              >
                 <input type="hidden" name="intent" value="delete-search" />
                 <input type="hidden" name="search" value={id} />
                 <Button size="sm" variant="link" type="submit" aria-label={`Delete the search “${name}”`}>
@@ -38,10 +45,12 @@ export function SavedSearches({ saved, mayMake }: SavedSearchesProps) {
             )}
           </div>
         ))}
+        <Refusal result={remove.data} />
         {saved.length > 0 && <Dropdown.Divider />}
         {mayMake &&
           (isAny ? (
-            <keep.Form method="post" action="/library" className="menu-form">
+            // Empty again once it is among them.
+            <keep.Form key={saved.length} method="post" action="/library" className="menu-form">
               <input type="hidden" name="intent" value="save-search" />
               <input type="hidden" name="params" value={params.toString()} />
               <input

@@ -1,10 +1,11 @@
 import { useEffect, useRef, useState } from "react";
-import { Form, Link, useSearchParams, useSubmit } from "react-router";
+import { Dropdown } from "react-bootstrap";
+import { Form, Link, useLocation, useSubmit } from "react-router";
 import { SIZE_STATES } from "#core/finish/material";
 import { FAMILIES } from "#core/finish/family";
 import { SAMPLE_SORTS, searchParams, type LibrarySearch } from "#core/library/librarySearch";
 import { SentenceChoice } from "../components/SentenceChoice";
-import { CLAUSES, type Clause, type ClauseChoices } from "./clauses";
+import { CLAUSES, FIRST_COLOR, type Clause, type ClauseChoices } from "./clauses";
 
 const SORT_WORDS: Record<string, string> = {
   name: "by name",
@@ -24,20 +25,28 @@ interface SearchSentenceProps {
 /** The search reads as a sentence whose words are the controls; what it does not say yet can be added to it. */
 export function SearchSentence({ search, choices, total, all }: SearchSentenceProps) {
   const submit = useSubmit();
-  const [params] = useSearchParams();
+  const { key, state } = useLocation();
   const form = useRef<HTMLFormElement>(null);
   const [q, setQ] = useState(search.q ?? "");
   const [added, setAdded] = useState<readonly string[]>([]);
-  useEffect(() => setQ(search.q ?? ""), [search.q]);
-  // What a link says, the sentence says: its words are written anew then, and not while somebody changes them.
   const [version, setVersion] = useState(0);
-  const own = useRef(params.toString());
+  // What a link says, the sentence says: its words are written anew then. What it said itself it leaves alone, since somebody may have
+  // typed on meanwhile.
+  const isOwn = (state as { isOwn?: boolean } | null)?.isOwn === true;
+  const seen = useRef(key);
   useEffect(() => {
-    if (own.current === params.toString()) return;
-    own.current = params.toString();
+    if (seen.current === key) return;
+    seen.current = key;
+    if (isOwn) return;
+    setQ(search.q ?? "");
     setAdded([]);
     setVersion((before) => before + 1);
-  }, [params]);
+  }, [key, isOwn, search.q]);
+  // What was added is what comes next.
+  const last = useRef<HTMLSpanElement>(null);
+  useEffect(() => {
+    if (added.length > 0) last.current?.querySelector<HTMLElement>("input, select")?.focus();
+  }, [added]);
   const isSaid = ({ offer, keys }: Clause) =>
     added.includes(offer) || keys.some((key) => search[key] !== undefined);
   const said = CLAUSES.filter(isSaid);
@@ -45,8 +54,7 @@ export function SearchSentence({ search, choices, total, all }: SearchSentencePr
     const fields = new FormData(form.current!);
     for (const [name, value] of [...fields]) if (value === "") fields.delete(name);
     change?.(fields);
-    own.current = new URLSearchParams([...fields] as [string, string][]).toString();
-    void submit(fields, { replace: true, preventScrollReset: true });
+    void submit(fields, { replace: true, preventScrollReset: true, state: { isOwn: true } });
   };
   const leaveOut = ({ offer, keys }: Clause) => {
     setAdded((before) => before.filter((one) => one !== offer));
@@ -55,7 +63,7 @@ export function SearchSentence({ search, choices, total, all }: SearchSentencePr
   const add = (offer: string) => {
     setAdded((before) => [...before, offer]);
     // A colour is chosen already as it is shown.
-    if (offer === "a colour") send((fields) => fields.set("color", "#9a7b5c"));
+    if (offer === "a colour") send((fields) => fields.set("color", FIRST_COLOR));
   };
   return (
     <Form ref={form} key={version} method="get" className="sentence" role="search" onChange={() => send()}>
@@ -88,7 +96,7 @@ export function SearchSentence({ search, choices, total, all }: SearchSentencePr
         words={(state) => `size ${state}`}
       />
       {said.map((clause) => (
-        <span key={clause.offer} className="said">
+        <span key={clause.offer} className="said" ref={clause.offer === added.at(-1) ? last : undefined}>
           , {clause.write(search, choices)}
           <button
             type="button"
@@ -119,22 +127,18 @@ export function SearchSentence({ search, choices, total, all }: SearchSentencePr
         </span>
       )}
       ,{" "}
-      <select
-        className="more"
-        aria-label="Add to the sentence"
-        value=""
-        onChange={(event) => {
-          event.stopPropagation();
-          add(event.target.value);
-        }}
-      >
-        <option value="">and…</option>
-        {CLAUSES.filter((clause) => !isSaid(clause)).map(({ offer }) => (
-          <option key={offer} value={offer}>
-            {offer}
-          </option>
-        ))}
-      </select>
+      <Dropdown as="span">
+        <Dropdown.Toggle as="button" type="button" className="more">
+          and…<span className="visually-hidden"> add to the sentence</span>
+        </Dropdown.Toggle>
+        <Dropdown.Menu className="more-offers">
+          {CLAUSES.filter((clause) => !isSaid(clause)).map(({ offer }) => (
+            <Dropdown.Item key={offer} as="button" type="button" onClick={() => add(offer)}>
+              {offer}
+            </Dropdown.Item>
+          ))}
+        </Dropdown.Menu>
+      </Dropdown>
       ,{" "}
       <SentenceChoice
         name="sort"

@@ -54,6 +54,8 @@ const KIND_WORDS: Record<string, string> = {
   wear: "wear layers",
   environment: "environments",
 };
+/** How far from a colour, ΔE2000. */
+const NEARNESS: Record<string, string> = { "4": "or very near it", "12": "or anywhere near it" };
 const DAYS: Record<string, string> = {
   "1": "the last day",
   "7": "the last week",
@@ -61,14 +63,43 @@ const DAYS: Record<string, string> = {
   "366": "the last year",
 };
 
-const named = (list: readonly Named[]) => ({
-  options: list.map(({ id }) => id),
-  words: (id: string) => list.find((one) => one.id === id)?.name ?? id,
-});
 const wordsOf = (words: Record<string, string>) => (key: string) => words[key];
 /** What is asked for stands in the list even where the studio has it no longer. */
 const withChosen = (list: readonly string[], chosen: string | undefined) =>
   chosen === undefined || list.includes(chosen) ? list : [...list, chosen];
+
+interface ChoiceClause {
+  offer: string;
+  name: keyof LibrarySearch;
+  label: string;
+  /** What stands before the choice. */
+  before: string;
+  any: string;
+  options: readonly string[] | ((choices: ClauseChoices) => readonly string[] | readonly Named[]);
+  words?(option: string): string;
+}
+
+/** A clause that is one choice. */
+const choice = ({ offer, name, label, before, any, options, words }: ChoiceClause): Clause => ({
+  ...{ offer, keys: [name] },
+  write(search, choices) {
+    const chosen = search[name]?.toString();
+    const list = typeof options === "function" ? options(choices) : options;
+    const names = new Map(list.flatMap((one) => (typeof one === "string" ? [] : [[one.id, one.name]])));
+    const ids = list.map((one) => (typeof one === "string" ? one : one.id));
+    return (
+      <>
+        {before}{" "}
+        <SentenceChoice
+          {...{ name, label, any }}
+          value={chosen}
+          options={withChosen(ids, chosen)}
+          words={words ?? ((id) => names.get(id) ?? id)}
+        />
+      </>
+    );
+  },
+});
 
 const number = (name: keyof LibrarySearch, search: LibrarySearch, label: string, otherwise: string) => (
   <InlineNumber
@@ -81,6 +112,9 @@ const number = (name: keyof LibrarySearch, search: LibrarySearch, label: string,
   />
 );
 
+/** What a colour that nobody has picked yet is shown as. */
+export const FIRST_COLOR = "#9a7b5c";
+
 /** What the sentence can say besides words, family and size. */
 export const CLAUSES: readonly Clause[] = [
   {
@@ -89,14 +123,14 @@ export const CLAUSES: readonly Clause[] = [
     write: ({ color, within }) => (
       <>
         of the colour{" "}
-        <input type="color" name="color" defaultValue={color ?? "#9a7b5c"} aria-label="Colour" />{" "}
+        <input type="color" name="color" defaultValue={color ?? FIRST_COLOR} aria-label="Colour" />{" "}
         <SentenceChoice
           name="within"
           label="How near to the colour"
           value={within?.toString()}
           any="or near it"
-          options={["4", "12"]}
-          words={wordsOf({ "4": "or very near it", "12": "or anywhere near it" })}
+          options={withChosen(Object.keys(NEARNESS), within?.toString())}
+          words={(far) => NEARNESS[far] ?? `or ΔE ${far} from it`}
         />
       </>
     ),
@@ -131,201 +165,57 @@ export const CLAUSES: readonly Clause[] = [
       </>
     ),
   },
-  {
-    offer: "a supplier",
-    keys: ["supplier"],
-    write: ({ supplier }, { suppliers }) => (
-      <>
-        from{" "}
-        <SentenceChoice
-          name="supplier"
-          label="Supplier"
-          value={supplier}
-          any="any supplier"
-          options={withChosen(suppliers, supplier)}
-        />
-      </>
-    ),
-  },
-  {
-    offer: "a line",
-    keys: ["line"],
-    write: ({ line }, { lines }) => (
-      <>
-        of the line{" "}
-        <SentenceChoice name="line" label="Line" value={line} any="any" options={withChosen(lines, line)} />
-      </>
-    ),
-  },
-  {
-    offer: "a tag",
-    keys: ["tag"],
-    write: ({ tag }, { tags }) => (
-      <>
-        tagged{" "}
-        <SentenceChoice name="tag" label="Tag" value={tag} any="anything" options={withChosen(tags, tag)} />
-      </>
-    ),
-  },
-  {
-    offer: "slip resistance",
-    keys: ["slip"],
-    write: ({ slip }) => (
-      <>
-        slip{" "}
-        <SentenceChoice
-          name="slip"
-          label="Slip class"
-          value={slip}
-          any="of any class"
-          options={SLIP_CLASSES}
-          words={(one) => `${one} or more`}
-        />
-      </>
-    ),
-  },
-  {
-    offer: "frost resistance",
-    keys: ["frost"],
-    write: ({ frost }) => (
-      <>
-        frost{" "}
-        <SentenceChoice
-          name="frost"
-          label="Frost class"
-          value={frost}
-          any="of any class"
-          options={FROST_CLASSES}
-          words={(one) => `${one} or more`}
-        />
-      </>
-    ),
-  },
-  {
-    offer: "reaction to fire",
-    keys: ["fire"],
-    write: ({ fire }) => (
-      <>
-        fire{" "}
-        <SentenceChoice
-          name="fire"
-          label="Fire class"
-          value={fire}
-          any="of any class"
-          options={FIRE_CLASSES}
-          words={(one) => `${one} or better`}
-        />
-      </>
-    ),
-  },
-  {
-    offer: "a licence",
-    keys: ["licence"],
-    write: ({ licence }) => (
-      <>
-        with a licence{" "}
-        <SentenceChoice
-          name="licence"
-          label="Licence"
-          value={licence}
-          any="or none"
-          options={LICENCE_STATES}
-          words={wordsOf(LICENCE_WORDS)}
-        />
-      </>
-    ),
-  },
-  {
-    offer: "what is missing",
-    keys: ["without"],
-    write: ({ without }) => (
-      <>
-        without{" "}
-        <SentenceChoice
-          name="without"
-          label="What is missing"
-          value={without}
-          any="anything missing or not"
-          options={ABSENCES}
-          words={wordsOf(ABSENCE_WORDS)}
-        />
-      </>
-    ),
-  },
-  {
-    offer: "a project",
-    keys: ["project"],
-    write: ({ project }, { projects }) => (
-      <>
-        in the project{" "}
-        <SentenceChoice
-          name="project"
-          label="Project"
-          value={project}
-          any="any or none"
-          {...named(projects)}
-        />
-      </>
-    ),
-  },
-  {
-    offer: "a collection",
-    keys: ["collection"],
-    write: ({ collection }, { collections }) => (
-      <>
-        in the collection{" "}
-        <SentenceChoice
-          name="collection"
-          label="Collection"
-          value={collection}
-          any="any or none"
-          {...named(collections)}
-        />
-      </>
-    ),
-  },
-  {
-    offer: "who took it in",
-    keys: ["by"],
-    write: ({ by }, { people }) => (
-      <>
-        taken in by{" "}
-        <SentenceChoice name="by" label="Who took it in" value={by} any="anybody" {...named(people)} />
-      </>
-    ),
-  },
-  {
-    offer: "when",
-    keys: ["days"],
-    write: ({ days }) => (
-      <>
-        taken in during{" "}
-        <SentenceChoice
-          name="days"
-          label="When it was taken in"
-          value={days?.toString()}
-          any="all time"
-          options={Object.keys(DAYS)}
-          words={wordsOf(DAYS)}
-        />
-      </>
-    ),
-  },
-  {
-    offer: "the kind",
-    keys: ["kind"],
-    write: ({ kind }) => (
-      <>
-        namely{" "}
-        <SentenceChoice
-          name="kind"
-          label="Kind"
-          value={kind}
-          any="materials and wear layers"
-          options={MATERIAL_KINDS}
-          words={wordsOf(KIND_WORDS)}
-        />
-      </>
-    ),
-  },
+  choice({
+    ...{ offer: "a supplier", name: "supplier", label: "Supplier" },
+    ...{ before: "from", any: "any supplier", options: ({ suppliers }) => suppliers },
+  }),
+  choice({
+    ...{ offer: "a line", name: "line", label: "Line" },
+    ...{ before: "of the line", any: "any", options: ({ lines }) => lines },
+  }),
+  choice({
+    ...{ offer: "a tag", name: "tag", label: "Tag" },
+    ...{ before: "tagged", any: "anything", options: ({ tags }) => tags },
+  }),
+  choice({
+    ...{ offer: "slip resistance", name: "slip", label: "Slip class" },
+    ...{ before: "slip", any: "of any class", options: SLIP_CLASSES, words: (one) => `${one} or more` },
+  }),
+  choice({
+    ...{ offer: "frost resistance", name: "frost", label: "Frost class" },
+    ...{ before: "frost", any: "of any class", options: FROST_CLASSES, words: (one) => `${one} or more` },
+  }),
+  choice({
+    ...{ offer: "reaction to fire", name: "fire", label: "Fire class" },
+    ...{ before: "fire", any: "of any class", options: FIRE_CLASSES, words: (one) => `${one} or better` },
+  }),
+  choice({
+    ...{ offer: "a licence", name: "licence", label: "Licence" },
+    ...{ before: "with a licence", any: "or none", options: LICENCE_STATES, words: wordsOf(LICENCE_WORDS) },
+  }),
+  choice({
+    ...{ offer: "what is missing", name: "without", label: "What is missing", before: "without" },
+    ...{ any: "anything missing or not", options: ABSENCES, words: wordsOf(ABSENCE_WORDS) },
+  }),
+  choice({
+    ...{ offer: "a project", name: "project", label: "Project" },
+    ...{ before: "in the project", any: "any or none", options: ({ projects }) => projects },
+  }),
+  choice({
+    ...{ offer: "a collection", name: "collection", label: "Collection" },
+    ...{ before: "in the collection", any: "any or none", options: ({ collections }) => collections },
+  }),
+  choice({
+    ...{ offer: "who took it in", name: "by", label: "Who took it in" },
+    ...{ before: "taken in by", any: "anybody", options: ({ people }) => people },
+  }),
+  choice({
+    ...{ offer: "when", name: "days", label: "When it was taken in" },
+    ...{ before: "taken in during", any: "all time", options: Object.keys(DAYS) },
+    words: (days) => DAYS[days] ?? `the last ${days} days`,
+  }),
+  choice({
+    ...{ offer: "the kind", name: "kind", label: "Kind", before: "namely" },
+    ...{ any: "materials and wear layers", options: MATERIAL_KINDS, words: wordsOf(KIND_WORDS) },
+  }),
 ];

@@ -88,6 +88,9 @@ const listed = (lists: Record<Family, string>) =>
   );
 const [BY_NAME, BY_SIGN] = [listed(NAMES), listed(SIGNS)];
 
+/** All that families are called, in the singular. */
+export const FAMILY_NAMES: readonly string[] = [...BY_NAME.keys()];
+
 /** Without accents, in small letters. */
 const folded = (text: string) => text.normalize("NFD").replaceAll(/\p{M}/gu, "").toLowerCase();
 

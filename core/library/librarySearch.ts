@@ -79,10 +79,12 @@ const SEARCH_KEYS = Object.keys(librarySearchSchema.shape) as (keyof LibrarySear
 export function readLibrarySearch(params: Iterable<[string, string]>): LibrarySearch {
   const search: Record<string, unknown> = {};
   for (const [key, value] of params) {
-    if (value.trim() === "" || !(key in librarySearchSchema.shape)) continue;
+    if (value.trim() === "" || !Object.hasOwn(librarySearchSchema.shape, key)) continue;
     const read = librarySearchSchema.shape[key as keyof LibrarySearch].safeParse(value);
     if (read.success) search[key] = read.data;
   }
+  // How near to a colour says nothing without one.
+  if (search.color === undefined) delete search.within;
   return search;
 }
 

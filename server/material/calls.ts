@@ -40,7 +40,7 @@ import {
   handOnRepeat,
   takeWearOver,
 } from "#server/material/commands";
-import { notFound, Problem } from "#server/problem";
+import { badField, notFound, Problem } from "#server/problem";
 
 const changedMap = z.object({ sha256: z.string(), channel: z.enum(MAP_CHANNELS) });
 
@@ -73,6 +73,8 @@ export const MATERIAL_CALLS: Call[] = [
     }),
     async handle({ query }) {
       const { page, ...filter } = query;
+      if (filter.within !== undefined && filter.color === undefined)
+        throw badField("/within", "Say near to which colour: color=#rrggbb.");
       const { items, total, instead } = await listSamples(database(), {
         ...filter,
         ...sliceOf(page),

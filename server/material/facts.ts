@@ -4,7 +4,7 @@ import { PRICES } from "#core/library/licence";
 import { inTransaction } from "#server/db/database";
 import { insertLicence } from "#server/licence/writes";
 import { overtaken } from "#server/jobs/overtaken";
-import { updateKind, updateSource } from "#server/material/writes";
+import { updateFamilyAndTags, updateSource } from "#server/material/writes";
 import { findMaterial, type MaterialRow } from "#server/material/queries";
 import { findOrInsertSupplier } from "#server/supplier/writes";
 import { announce } from "#server/events/events";
@@ -39,7 +39,9 @@ export const factsSchema = z
     licence: z.union([z.strictObject({ id: z.uuid("is not an id") }), newLicenceSchema]).nullable(),
     /** Null: of none of them. */
     family: z.enum(FAMILIES).nullable(),
-    tags: z.array(text(40)).max(30, "At most 30 tags are kept."),
+    tags: z
+      .array(text(40).regex(/^[^,]*$/, "A tag has no comma in it: several are written one by one."))
+      .max(30, "At most 30 tags are kept."),
   })
   .partial();
 export type FactsChange = z.infer<typeof factsSchema>;
@@ -70,7 +72,8 @@ export async function changeFacts(
       }),
     };
     if (!(await updateSource(db, id, source))) throw notFound("material");
-    if (family !== undefined || tags) await updateKind(db, id, { family, tags: tags && eachOnce(tags) });
+    if (family !== undefined || tags)
+      await updateFamilyAndTags(db, id, { family, tags: tags && eachOnce(tags) });
     await announce(db, { topic: "library", id });
     // A material file may carry them.
     await overtaken(db);

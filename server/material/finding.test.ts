@@ -35,6 +35,7 @@ describe("a family", () => {
     // What a family is called finds it, and what lies in it does not find all of it.
     expect(await names("q=wood")).toEqual(["Oak plain"]);
     expect(await names("q=ash")).toEqual([]);
+    expect(await names("q=wodo")).toEqual(["Oak plain"]);
   });
 
   test("that a person says stays, through new names too; a copy has it, and a proposal follows the name", async () => {
@@ -56,6 +57,7 @@ describe("a family", () => {
     expect(copy).toMatchObject({ family: "tile", familyFrom: "person", tags: ["Coast", "roof"] });
     expect((await facts(id, { family: "wall" })).status).toBe(422);
     expect((await facts(id, { tags: ["x".repeat(41)] })).status).toBe(422);
+    expect((await facts(id, { tags: ["wet, cold"] })).json.detail).toMatch(/comma/);
     expect((await facts(id, { family: null })).json.family).toBeNull();
     expect(await names("without=family&q=larch")).toEqual(["Larch shingle"]);
   });
@@ -108,6 +110,7 @@ describe("a search", () => {
     await studio.api("PATCH", `/materials/${near}`, { finish: { brightnessStops: -3 } });
     expect(await names("color=%234a7ab0")).toEqual(["Sky"]);
     expect((await studio.api("GET", "/materials?color=blue")).status).toBe(422);
+    expect((await studio.api("GET", "/materials?within=4")).json.pointer).toBe("/within");
   });
 
   test("finds by tag, module, repeat, who and when, and by what is missing", async () => {

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import type { Family } from "#core/finish/family";
-import { familyOfWord } from "#core/library/familyWords";
+import { FAMILY_NAMES, familyOfWord } from "#core/library/familyWords";
 import { COLOR_SHADES, COLOR_WORDS, colorOfWord, shadeOfWord } from "#core/library/colorWords";
 import { type Db, rows } from "#server/db/database";
 
@@ -172,7 +172,7 @@ async function lettersAway(db: Db, word: string): Promise<string[]> {
       `${escaped(word.slice(0, middle))}%`,
       `${escaped([...word.slice(middle)].reverse().join(""))}%`,
       exchanged.map((one) => one.toLowerCase()),
-      [...COLOR_WORDS, ...COLOR_SHADES],
+      [...COLOR_WORDS, ...COLOR_SHADES, ...FAMILY_NAMES],
     ],
   );
   return found.map((row) => row.word);

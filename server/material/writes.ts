@@ -183,7 +183,7 @@ export async function updateMaterial(
 }
 
 /** What people say a material is; null says that it is of no family. */
-export async function updateKind(
+export async function updateFamilyAndTags(
   db: Db,
   id: string,
   { family, tags }: { family?: Family | null; tags?: readonly string[] },
