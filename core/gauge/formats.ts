@@ -1,3 +1,4 @@
+import type { Module } from "#core/gauge/layModule";
 import type { ModuleSize } from "#core/gauge/repeat";
 
 /** What a standard format is a format of; also the order in which they are listed. */
@@ -17,18 +18,10 @@ export type FormatKind = (typeof FORMAT_KINDS)[number];
  * A standard format: the face of one module as it usually shows, in millimetres, lying. Boards have a height only, since
  * their lengths are random. The joint is the one that the format is made for.
  */
-export interface Format {
+export interface Format extends Module {
   id: string;
   kind: FormatKind;
   name: string;
-  workSize?: ModuleSize;
-  joint?: number;
-  /** The joint between courses where it is another. */
-  jointVertical?: number;
-  /** For lapped products: the part that shows. */
-  coverSize?: ModuleSize;
-  /** What one piece seems to show, where it is made to look like several. */
-  looksLike?: { across: number; down: number };
   /** The standard that names the dimension, or that it is what the trade sells. */
   source: string;
 }
@@ -367,7 +360,7 @@ export const FORMATS: readonly Format[] = [
 ];
 
 /** Distance from one module to the next that a format gives, in the directions that it has. */
-export function coordinatingOf(format: Format): ModuleSize {
+export function coordinatingOf(format: Module): ModuleSize {
   const { workSize, coverSize, joint = 0, jointVertical = joint, looksLike } = format;
   const size = coverSize ?? workSize!;
   const gaps = coverSize ? { width: 0, height: 0 } : { width: joint, height: jointVertical };

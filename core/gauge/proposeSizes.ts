@@ -1,0 +1,224 @@
+import type { Family } from "#core/finish/family";
+import { SURE, type ModuleCount } from "#core/gauge/findModules";
+import { FORMAT_KINDS, type Format, type FormatKind } from "#core/gauge/formats";
+import { layModule, type Module } from "#core/gauge/layModule";
+import { GaugeError, gaugeRepeat, MUCH_STRETCH, type PixelSize, type RepeatMethod } from "#core/gauge/repeat";
+import { sizesInWords, type SaidSize } from "#core/gauge/sizeWords";
+import type { Repeat } from "#core/length/repeat";
+
+/** What others have in common with a material whose module they took. */
+export const USED_BY = ["line", "supplier", "family"] as const;
+export type UsedBy = (typeof USED_BY)[number];
+
+/** A module by which another material got its size. */
+export interface UsedModule {
+  module: Module;
+  by: UsedBy;
+}
+
+/** What speaks for a size. */
+export interface SizeEvidence {
+  /** The picture that is measured. */
+  image: PixelSize;
+  /** What was counted in it; undefined where nothing was. */
+  count?: ModuleCount;
+  family: Family | null;
+  /** Its name, its product, its files. */
+  words: string[];
+  /** Modules of others, the nearest kin and the newest first. */
+  used: UsedModule[];
+  /** One of its line whose size is known and was not counted. */
+  sibling?: { id: string; name: string; image: PixelSize; repeat: Repeat };
+  /** The formats that there are, the studio's own first. */
+  formats: readonly Format[];
+}
+
+/** What a size is proposed by. */
+export type SizeReason =
+  | { by: "words"; text: string }
+  | { by: "sibling"; name: string }
+  | { by: UsedBy }
+  | { by: "format"; name: string };
+
+/** A size that something speaks for. */
+export interface SizeProposal {
+  method: Extract<RepeatMethod, { method: "modules" | "size" | "same-as" }>;
+  repeat: Repeat;
+  /** By how much the picture would be stretched, in percent. */
+  stretchPercent: number;
+  reason: SizeReason;
+  /** Nobody has to look: the count is sure, and what the module is was told. */
+  isSure: boolean;
+}
+
+/** A picture that has its own proportions fits a module as nearly as this, in percent. */
+const FITS = 1.5;
+/** So many can be looked through. */
+const MOST = 6;
+/** One length beside a count of rows is that of a board up to here, mm. */
+const WIDEST_BOARD = 400;
+
+/** Kinds of formats that a family is made in, the usual ones first. Of those that are made in none, none is proposed. */
+const KINDS: Record<Family, FormatKind[]> = {
+  brick: ["brick", "block"],
+  stone: ["paving", "slate", "tile", "panel"],
+  timber: ["board", "panel"],
+  plaster: ["block", "panel"],
+  tile: ["tile", "roof tile", "slate", "panel"],
+  metal: ["panel", "roof tile"],
+  fabric: ["tile"],
+  paint: ["block", "brick"],
+  ground: ["paving"],
+};
+
+/** Words that say of what kind a format is, whatever the family. */
+const KIND_WORDS: [RegExp, FormatKind][] = [
+  [/\b(pav(er|ers|ing|ement)|setts?|cobbles?|flag(s|stones?)?|klinker|pflaster)\b/i, "paving"],
+  [/\b(shingles?|slates?|shakes?)\b/i, "slate"],
+  [/\b(pan|roof(ing)?)[- ]?tiles?\b/i, "roof tile"],
+  [/\b(mosaics?|tiles?|fliesen?)\b/i, "tile"],
+  [/\b(deck(ing)?|planks?|boards?|floorboards?|parquet|cladding|strips?)\b/i, "board"],
+  [/\b(concrete|glass|breeze|aerated)[- ]?blocks?\b/i, "block"],
+  [/\b(panels?|sheets?|ceilings?|plasterboard|plywood)\b/i, "panel"],
+  [/\b(bricks?|brickwork|ziegel)\b/i, "brick"],
+];
+
+/**
+ * The sizes that a picture may have, best first: what its name says, what others of its line, its supplier or its family
+ * were given, and standard formats of its kind whose proportions are those that were counted.
+ */
+export function proposeSizes(evidence: SizeEvidence): SizeProposal[] {
+  const proposals = [
+    ...fromWords(evidence),
+    ...fromSibling(evidence),
+    ...fromUsed(evidence),
+    ...fromFormats(evidence),
+  ];
+  const each: SizeProposal[] = [];
+  for (const proposal of proposals) if (!each.some((one) => isSameSize(one, proposal))) each.push(proposal);
+  return each.slice(0, MOST);
+}
+
+const isSameSize = ({ repeat: one }: SizeProposal, { repeat: other }: SizeProposal) =>
+  Math.abs(one.width / other.width - 1) < 1e-3 && Math.abs(one.height / other.height - 1) < 1e-3;
+
+/** A way to the size, with what comes of it; nothing where it leads to none. */
+function proposed(
+  { image }: SizeEvidence,
+  method: SizeProposal["method"],
+  reason: SizeReason,
+  isTold: boolean,
+): SizeProposal[] {
+  try {
+    const { repeat, stretchPercent } = gaugeRepeat(image, method);
+    const isSure = isTold && Math.abs(stretchPercent) <= FITS;
+    return [{ method, repeat, stretchPercent, reason, isSure }];
+  } catch (error) {
+    if (error instanceof GaugeError) return [];
+    throw error;
+  }
+}
+
+/** A module as it lies best in the picture; nothing where nothing was counted, or it cannot lie so. */
+function laid(evidence: SizeEvidence, module: Module, reason: SizeReason, isTold = reason.by === "line") {
+  const { count, image } = evidence;
+  if (!count) return [];
+  const isCounted = isTold && count.sure >= SURE && isPair(count) && isPair(sidesOf(module));
+  return [false, true]
+    .flatMap((standing) => {
+      const method = layModule(module, count, image, standing);
+      return method ? proposed(evidence, method, reason, isCounted) : [];
+    })
+    .toSorted(byStretch)
+    .slice(0, 1);
+}
+
+const byStretch = (a: SizeProposal, b: SizeProposal) =>
+  Math.abs(a.stretchPercent) - Math.abs(b.stretchPercent);
+
+/** In both directions, so that one can be held against the other. */
+const isPair = (count: { across?: number; down?: number }) =>
+  count.across !== undefined && count.down !== undefined;
+
+function sidesOf({ workSize, coverSize }: Module) {
+  const { width, height } = coverSize ?? workSize ?? {};
+  return { across: width, down: height };
+}
+
+/** Modules of its line, whatever they do to the picture; those of other kin where its proportions are theirs. */
+const fromUsed = (evidence: SizeEvidence) =>
+  evidence.used
+    .flatMap(({ module, by }) => laid(evidence, module, { by }))
+    .filter(({ reason, stretchPercent }) => reason.by === "line" || Math.abs(stretchPercent) <= MUCH_STRETCH);
+
+function fromSibling(evidence: SizeEvidence): SizeProposal[] {
+  const { sibling, image } = evidence;
+  if (!sibling) return [];
+  const { id, name, repeat } = sibling;
+  const isAlike =
+    Math.abs(image.width / image.height / (sibling.image.width / sibling.image.height) - 1) < 0.01;
+  const method = { method: "same-as" as const, material: id, ...repeat };
+  // Where something is counted, the count decides.
+  return proposed(evidence, method, { by: "sibling", name }, isAlike && !evidence.count);
+}
+
+function fromWords(evidence: SizeEvidence): SizeProposal[] {
+  const said = evidence.words.flatMap(sizesInWords);
+  return said.flatMap((one) =>
+    [...modulesSaid(evidence, one), ...wholeSaid(evidence, one)]
+      .filter(({ stretchPercent }) => Math.abs(stretchPercent) <= MUCH_STRETCH)
+      .toSorted(byStretch),
+  );
+}
+
+/** What words say, read as the size of one module. */
+function modulesSaid(evidence: SizeEvidence, said: SaidSize): SizeProposal[] {
+  const { text, width, third, joint, isOpen } = said;
+  const reason = { by: "words", text } as const;
+  if (said.height === undefined) {
+    if (width > WIDEST_BOARD || !evidence.count || isPair(evidence.count)) return [];
+    return laid(evidence, { workSize: { height: width }, joint: joint ?? 0 }, reason, false);
+  }
+  // Bricks are sold by length, depth and height, of which the depth does not show.
+  const height = third !== undefined && evidence.family === "brick" ? third : said.height;
+  const known = evidence.formats.find(
+    ({ workSize }) =>
+      workSize?.width !== undefined &&
+      isNear(workSize.width, Math.max(width, height)) &&
+      isNear(workSize.height ?? 0, Math.min(width, height)),
+  );
+  const gaps: Module = joint === undefined && known ? known : { joint: joint ?? 0 };
+  const module = { workSize: { width, height }, joint: gaps.joint, jointVertical: gaps.jointVertical };
+  const isTold = !isOpen && (joint !== undefined || known !== undefined);
+  return laid(evidence, module, reason, isTold);
+}
+
+/** Half a millimetre is within what makers allow. */
+const isNear = (one: number, other: number) => Math.abs(one - other) <= 0.5;
+
+/** What words say, read as the size of the whole picture. Whether it is meant so, words alone do not say. */
+function wholeSaid(evidence: SizeEvidence, { text, width, height }: SaidSize): SizeProposal[] {
+  if (height === undefined && width <= WIDEST_BOARD) return [];
+  const method = { method: "size" as const, width, ...(height !== undefined && { height }) };
+  return proposed(evidence, method, { by: "words", text }, false);
+}
+
+/** Formats of its kind, those with the counted proportions first; where only rows were counted, as they are usual. */
+function fromFormats(evidence: SizeEvidence): SizeProposal[] {
+  const kinds = kindsOf(evidence);
+  const fitting = evidence.formats.flatMap((format) => {
+    const rank = kinds.indexOf(format.kind);
+    const [best] = rank < 0 ? [] : laid(evidence, format, { by: "format", name: format.name });
+    return best && Math.abs(best.stretchPercent) <= MUCH_STRETCH ? [{ rank, best }] : [];
+  });
+  const nearness = ({ best }: (typeof fitting)[number]) => (Math.abs(best.stretchPercent) <= FITS ? 0 : 1);
+  return fitting.toSorted((a, b) => nearness(a) - nearness(b) || a.rank - b.rank).map(({ best }) => best);
+}
+
+/** Kinds of formats that a material may be of, the likeliest first. */
+export function kindsOf({ family, words }: Pick<SizeEvidence, "family" | "words">): FormatKind[] {
+  const text = words.join(" ").replaceAll("_", " ");
+  const told = KIND_WORDS.filter(([pattern]) => pattern.test(text)).map(([, kind]) => kind);
+  const kinds = [...new Set([...told, ...(family ? KINDS[family] : [])])];
+  return kinds.length === 0 && family === null ? [...FORMAT_KINDS] : kinds;
+}
