@@ -149,6 +149,12 @@ export const CALLS: Record<string, Access> = {
   "DELETE /conditions/:id": "make",
   "GET /environments": "look",
   "GET /environments/:sha256/panorama": "look",
+  "GET /changes": "look",
+  "POST /changes/plan": "make",
+  // Taking out of the library is for those who keep it, which the command asks.
+  "POST /changes": "make",
+  "GET /changes/:id": "look",
+  "POST /changes/:id/undo": "make",
   "GET /searches": "look",
   "POST /searches": "make",
   "DELETE /searches/:id": "make",

@@ -79,7 +79,7 @@ function hear(payload: string | undefined): void {
   if (!read.success) return;
   const { step, ...event } = read.data;
   const { topic, id } = event;
-  if (!step || topic === "library" || topic === "upkeep" || topic === "people")
+  if (!step || topic === "library" || topic === "upkeep" || topic === "people" || topic === "change")
     return tell(event, [...listeners]);
   const key = `${topic} ${id}`;
   const followers = () => [...listeners].filter((listener) => listener.follows(event));

@@ -4,6 +4,7 @@ import { currentScope } from "#server/scope";
 /** The kinds of long work, and what each needs to know. */
 export interface Jobs {
   "accept-candidates": { acceptance: string };
+  "change-many": { change: string };
   "check-destination": { check: string };
   "check-links": { list: string };
   "count-modules": { material: string };
@@ -32,6 +33,7 @@ export interface Jobs {
 /** Who waits for a kind of job: somebody at their screen, nobody just now, or nobody at all. */
 export const URGENCY: Record<keyof Jobs, "screen" | "batch" | "upkeep"> = {
   "accept-candidates": "screen",
+  "change-many": "screen",
   "check-links": "screen",
   "count-modules": "screen",
   "draw-picture": "screen",

@@ -1,4 +1,5 @@
 import type { Call } from "#server/http/api/call";
+import { CHANGE_CALLS } from "#server/change/calls";
 import { COLLECTION_CALLS } from "#server/collection/calls";
 import { CONDITION_CALLS } from "#server/condition/calls";
 import { COUNTING_CALLS } from "#server/counting/calls";
@@ -25,6 +26,7 @@ import { UPKEEP_CALLS } from "#server/upkeep/calls";
 export const CALLS: Call[] = [
   ...INTAKE_CALLS,
   ...MATERIAL_CALLS,
+  ...CHANGE_CALLS,
   ...PICTURE_CALLS,
   ...CARD_CALLS,
   ...REFERENCE_CALLS,

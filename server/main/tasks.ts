@@ -2,6 +2,7 @@ import { randomUUID } from "node:crypto";
 import { z } from "zod";
 import { MAP_CHANNELS } from "#core/roles/channel";
 import { database, onceDatabaseAnswers, untilDatabase } from "#server/db/database";
+import { failChange, runChange } from "#server/change/run";
 import { keepUpToDate } from "#server/delivery/keepUpToDate";
 import { failCheck, runCheck } from "#server/destination/check";
 import { failLinkList, runLinkList } from "#server/links/list";
@@ -68,6 +69,12 @@ const WORK = {
     run: ({ acceptance }) => runAcceptance(acceptance),
     giveUp: ({ acceptance }, detail) =>
       failAcceptance(acceptance, { status: 500, title: "Not accepted", detail }),
+    isHopeless: isDiskFull,
+  }),
+  "change-many": work(subject("change"), {
+    what: "It was not done for all",
+    run: ({ change }) => runChange(change),
+    giveUp: ({ change }, reason) => failChange(change, reason),
     isHopeless: isDiskFull,
   }),
   "heal-previews": work(z.object({ sha256: z.string(), channel: z.enum(MAP_CHANNELS) }), {

@@ -206,7 +206,7 @@ export async function restoreRevision(id: string, revision: number, person: Pers
   if (!old) throw notFound("revision");
   const outcome = await saveChange(id, undefined, person, async () => ({
     fields: {},
-    revision: { ...stateOf(old), corrections: old.corrections, note: `As in revision ${revision} again` },
+    revision: restoredRevision(old),
   }));
   if (!("saved" in outcome)) throw new Problem(409, "Busy", "Others keep saving this material. Try again.");
   return outcome.saved;
@@ -257,9 +257,9 @@ export type RepeatRequest = (
 };
 
 /** @throws {Problem} where the other material is not there or has no size of its own */
-async function withRepeat(request: RepeatRequest): Promise<RepeatMethod> {
+async function withRepeat(db: Db, request: RepeatRequest): Promise<RepeatMethod> {
   if (request.method !== "same-as") return request;
-  const other = await findMaterial(database(), request.material);
+  const other = await findMaterial(db, request.material);
   if (!other) throw badField("/material", `There is no material with the id “${request.material}”.`);
   if (!other.repeat)
     throw badField("/material", `The size of ${other.name} is unknown too: find one of the two first.`);
@@ -302,19 +302,12 @@ export async function setRepeat(
   { merges = false } = {},
 ): Promise<Outcome<{ result: GaugeResult; material: MaterialRow }>> {
   let result: GaugeResult | undefined;
-  const { assumed, keep = "both", ...gauge } = { ...request, ...(await withRepeat(request)) };
+  const asked = { ...request, ...(await withRepeat(database(), request)) };
+  const { assumed, keep = "both", ...gauge } = asked;
   const outcome = await saveChange(id, seen, person, async (before) => {
-    result = proposeRepeat(before, gauge, keep);
-    return {
-      fields: {},
-      revision: {
-        ...stateOf(before),
-        repeat: result.repeat,
-        sizeState: assumed ? ("assumed" as const) : ("known" as const),
-        gauge: { ...gauge, keep, errorPercent: result.errorPercent, by: person.name },
-        note: `Size by ${methodWords(request)}`,
-      },
-    };
+    const sized = sizedRevision(before, asked, person);
+    result = sized.result;
+    return { fields: {}, revision: sized.revision };
   });
   if ("saved" in outcome) return { saved: { result: result!, material: outcome.saved } };
   const { now, before } = outcome.late;
@@ -332,6 +325,61 @@ export async function setRepeat(
     ? setRepeat(id, request, clash.revision, person, { merges })
     : { clash };
 }
+
+/** What a material becomes with a size. @throws {Problem} naming the field that cannot be true */
+function sizedRevision(
+  before: MaterialRow,
+  { assumed, keep = "both", ...gauge }: RepeatMethod & { assumed?: boolean; keep?: Keep },
+  person: Pick<Person, "name">,
+): { result: GaugeResult; revision: NewRevision } {
+  const result = proposeRepeat(before, gauge, keep);
+  const revision = {
+    ...stateOf(before),
+    repeat: result.repeat,
+    sizeState: assumed ? ("assumed" as const) : ("known" as const),
+    gauge: { ...gauge, keep, errorPercent: result.errorPercent, by: person.name },
+    note: `Size by ${methodWords(gauge)}`,
+  };
+  return { result, revision };
+}
+
+/**
+ * Gives a material its real size in the caller's transaction, which holds its row.
+ * @returns its size as it is now
+ * @throws {Problem} naming the field that cannot be true
+ */
+export async function setRepeatIn(
+  db: Db,
+  material: MaterialRow,
+  request: RepeatRequest,
+  person: Pick<Person, "id" | "name">,
+): Promise<Pick<NewRevision, "repeat" | "sizeState">> {
+  const { revision } = sizedRevision(material, { ...request, ...(await withRepeat(db, request)) }, person);
+  await saveRevision(db, { id: material.id, seen: material.revision, person: person.id }, revision);
+  return revision;
+}
+
+/** Makes what a revision was the newest one again, in the caller's transaction, which holds its row. */
+export async function restoreIn(
+  db: Db,
+  material: MaterialRow,
+  revision: number,
+  person: Pick<Person, "id">,
+): Promise<void> {
+  const old = await findMaterial(db, material.id, revision);
+  if (!old) throw notFound("revision");
+  await saveRevision(
+    db,
+    { id: material.id, seen: material.revision, person: person.id },
+    restoredRevision(old),
+  );
+}
+
+const restoredRevision = (old: MaterialRow): NewRevision => ({
+  ...stateOf(old),
+  corrections: old.corrections,
+  note: `As in revision ${old.revision} again`,
+});
 
 /** What became of handing a size on to others. */
 export interface HandedOn {

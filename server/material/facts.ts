@@ -17,6 +17,10 @@ const text = (most: number) =>
     .min(1, "Leave it out where there is none.")
     .max(most, `At most ${most} characters are kept.`);
 
+/** A studio's own word on a material. */
+export const tagSchema = text(40).regex(/^[^,]*$/, "A tag has no comma in it: several are written one by one.");
+export const MOST_TAGS = 30;
+
 /** A licence that is new to the studio. */
 const newLicenceSchema = z.strictObject({
   name: text(200),
@@ -39,15 +43,13 @@ export const factsSchema = z
     licence: z.union([z.strictObject({ id: z.uuid("is not an id") }), newLicenceSchema]).nullable(),
     /** Null: of none of them. */
     family: z.enum(FAMILIES).nullable(),
-    tags: z
-      .array(text(40).regex(/^[^,]*$/, "A tag has no comma in it: several are written one by one."))
-      .max(30, "At most 30 tags are kept."),
+    tags: z.array(tagSchema).max(MOST_TAGS, `At most ${MOST_TAGS} tags are kept.`),
   })
   .partial();
 export type FactsChange = z.infer<typeof factsSchema>;
 
 /** As they were written first, in the order of the alphabet. */
-function eachOnce(tags: readonly string[]): string[] {
+export function eachOnce(tags: readonly string[]): string[] {
   const known = new Map<string, string>();
   for (const tag of tags) if (!known.has(tag.toLowerCase())) known.set(tag.toLowerCase(), tag);
   return [...known.values()].sort((a, b) => a.localeCompare(b, "en"));

@@ -4,7 +4,7 @@ import { type Db, oneRow } from "#server/db/database";
 /** Any act that runs as a job, by the id that asking for it gave. */
 export const jobSchema = z.object({
   id: z.string(),
-  kind: z.enum(["intake", "delivery", "mend", "flattening", "sweep"]),
+  kind: z.enum(["intake", "delivery", "mend", "flattening", "sweep", "change"]),
   state: z.enum(["waiting", "running", "paused", "done", "failed", "cancelled"]),
   /** Steps done of all, and what is being done; null where that cannot be said. */
   progress: z.object({ done: z.number(), total: z.number(), what: z.string() }).nullable(),
@@ -41,6 +41,13 @@ export const findJob = (db: Db, id: string) =>
      SELECT id, 'sweep', failure, NULL, '/sweeps/' || id,
        CASE WHEN failure IS NOT NULL THEN 'failed' WHEN removed IS NOT NULL OR (found IS NOT NULL AND agreed_at IS NULL) THEN 'done'
             ELSE 'running' END
-       FROM sweeps WHERE id = $1`,
+       FROM sweeps WHERE id = $1
+     UNION ALL
+     SELECT id, 'change', failure,
+       (SELECT jsonb_build_object('done', count(*) FILTER (WHERE i.state <> CASE c.state WHEN 'undoing' THEN 'changed' ELSE 'waiting' END),
+          'total', count(*), 'what', 'Changing') FROM bulk_change_items i WHERE i.change = c.id),
+       '/changes/' || id,
+       CASE WHEN failure IS NOT NULL THEN 'failed' WHEN state IN ('done', 'undone') THEN 'done' ELSE 'running' END
+       FROM bulk_changes c WHERE id = $1`,
     [id],
   );

@@ -1,0 +1,70 @@
+import { z } from "zod";
+import { FAMILIES } from "#core/finish/family";
+import { ruleProblem } from "#core/library/nameRule";
+import { idSchema, revisionNumber } from "#server/http/api/shapes";
+import { tagSchema } from "#server/material/facts";
+import { repeatBody } from "#server/material/shapes";
+
+/** As many materials as one act may change. */
+const MOST_MATERIALS = 5000;
+/** Each with a size of its own, which is long. */
+const MOST_SIZES = 1000;
+
+const isEachOnce = (ids: string[]) => new Set(ids).size === ids.length;
+const ONCE = "Name each material once.";
+
+const materials = z.array(idSchema).min(1).max(MOST_MATERIALS).refine(isEachOnce, ONCE);
+
+/** Facts that become those of all; what is not named stays, and null takes a fact away. */
+const manyFactsSchema = z
+  .strictObject({
+    supplier: z.string().trim().min(1).max(200).nullable(),
+    licence: z.strictObject({ id: idSchema }).nullable(),
+    family: z.enum(FAMILIES).nullable(),
+    addTags: z.array(tagSchema).max(30),
+    removeTags: z.array(tagSchema).max(30),
+  })
+  .partial();
+export type ManyFacts = z.infer<typeof manyFactsSchema>;
+
+/** What is asked for many materials at once. */
+export const askedSchema = z.discriminatedUnion("kind", [
+  z.strictObject({
+    kind: z.literal("size"),
+    items: z
+      .array(
+        z.strictObject({
+          material: idSchema,
+          /** The revision that the size was found on: one that has been sized since is left as it is. */
+          seen: revisionNumber.optional(),
+          size: repeatBody,
+        }),
+      )
+      .min(1)
+      .max(MOST_SIZES)
+      .refine((items) => isEachOnce(items.map(({ material }) => material)), ONCE),
+  }),
+  z.strictObject({
+    kind: z.literal("facts"),
+    materials,
+    facts: manyFactsSchema.refine(
+      (facts) => Object.values(facts).some((value) => value !== undefined),
+      "Say what is to be changed.",
+    ),
+  }),
+  z.strictObject({
+    kind: z.literal("name"),
+    materials,
+    rule: z
+      .string()
+      .max(120)
+      .refine((rule) => ruleProblem(rule) === undefined, {
+        error: ({ input }) => ruleProblem(String(input)),
+      }),
+  }),
+  z.strictObject({ kind: z.literal("delete"), materials }),
+]);
+export type Asked = z.infer<typeof askedSchema>;
+export type ChangeKind = Asked["kind"];
+/** One material's own part of it. */
+export type AskedSize = Extract<Asked, { kind: "size" }>["items"][number];

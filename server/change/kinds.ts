@@ -1,0 +1,206 @@
+import { z } from "zod";
+import { FAMILIES, type Family } from "#core/finish/family";
+import { formatSize } from "#core/length/formatLength";
+import { nameByRule } from "#core/library/nameRule";
+import type { AskedSize, ChangeKind, ManyFacts } from "#server/change/asked";
+import type { Person } from "#server/auth/person";
+import { oneRow, type Db } from "#server/db/database";
+import { findOrInsertSupplier } from "#server/supplier/writes";
+import { eachOnce, MOST_TAGS } from "#server/material/facts";
+import { findMaterial, type MaterialRow } from "#server/material/queries";
+import { restoreIn, setRepeatIn } from "#server/material/commands";
+import { markDeleted, updateFamilyAndTags, updateMaterial, updateSource } from "#server/material/writes";
+import { badField, Problem } from "#server/problem";
+
+/** One value of a material before and after, in words. */
+export const saidSchema = z.object({ name: z.string(), before: z.string(), after: z.string() });
+export type Said = z.infer<typeof saidSchema>;
+
+/** What an act made of one material: enough to take it back, and in words. */
+export interface Changed {
+  before: object;
+  after: object;
+  said: Said[];
+}
+
+interface Kind<A> {
+  /** @returns undefined where it is so already. @throws {Problem} where it cannot be */
+  apply(
+    db: Db,
+    material: MaterialRow,
+    asked: A,
+    by: { person: Pick<Person, "id" | "name">; place: number },
+  ): Promise<Changed | undefined>;
+  /** @returns whether it could be: what somebody has changed since is left */
+  undo(db: Db, id: string, changed: Omit<Changed, "said">, person: Pick<Person, "id">): Promise<boolean>;
+}
+
+const sizeWords = ({ repeat, sizeState }: Pick<MaterialRow, "repeat" | "sizeState">) =>
+  repeat ? `${formatSize(repeat)}${sizeState === "assumed" ? ", assumed" : ""}` : "unknown";
+
+const revisionSchema = z.object({ revision: z.number() });
+
+const size: Kind<Pick<AskedSize, "seen" | "size">> = {
+  async apply(db, material, { seen, size }, { person }) {
+    if (seen !== undefined && seen !== material.revision && material.sizeState === "known")
+      throw new Problem(
+        409,
+        "Conflict",
+        `It was given a size meanwhile, by ${String(material.gauge?.by ?? material.madeBy)}: ${sizeWords(material)}.`,
+      );
+    const after = await setRepeatIn(db, material, size, person);
+    if (sizeWords(after) === sizeWords(material)) return undefined;
+    return {
+      before: { revision: material.revision },
+      after: { revision: material.revision + 1 },
+      said: [{ name: "size", before: sizeWords(material), after: sizeWords(after) }],
+    };
+  },
+  async undo(db, id, { before, after }, person) {
+    const material = await findMaterial(db, id);
+    if (material?.revision !== revisionSchema.parse(after).revision) return false;
+    await restoreIn(db, material, revisionSchema.parse(before).revision, person);
+    return true;
+  },
+};
+
+const factsRow = z.object({
+  supplier: z.string().nullable(),
+  supplierName: z.string().nullable(),
+  licence: z.string().nullable(),
+  licenceName: z.string().nullable(),
+  family: z.enum(FAMILIES).nullable(),
+  familyFrom: z.string().nullable(),
+  tags: z.array(z.string()),
+});
+type FactsRow = z.infer<typeof factsRow>;
+
+async function factsOf(db: Db, id: string): Promise<FactsRow> {
+  const row = await oneRow(
+    db,
+    factsRow,
+    `SELECT s.supplier, u.name AS "supplierName", s.licence, c.name AS "licenceName", m.family, m.family_from AS "familyFrom", m.tags
+       FROM materials m JOIN sources s ON s.id = m.source LEFT JOIN suppliers u ON u.id = s.supplier LEFT JOIN licences c ON c.id = s.licence
+      WHERE m.id = $1`,
+    [id],
+  );
+  return row!;
+}
+
+const FACTS = ["supplier", "licence", "family", "tags"] as const;
+const isSame = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other);
+const factWords = (facts: FactsRow): Record<(typeof FACTS)[number], string> => ({
+  supplier: facts.supplierName ?? "none",
+  licence: facts.licenceName ?? "none",
+  family: facts.family ?? "none",
+  tags: facts.tags.length > 0 ? facts.tags.join(", ") : "none",
+});
+
+const facts: Kind<ManyFacts> = {
+  async apply(db, { id }, { supplier, licence, family, addTags, removeTags }) {
+    const before = await factsOf(db, id);
+    await updateSource(db, id, {
+      ...(supplier !== undefined && {
+        supplier: supplier === null ? null : await findOrInsertSupplier(db, supplier, null),
+      }),
+      ...(licence !== undefined && { licence: licence?.id ?? null }),
+    });
+    if (family !== undefined || addTags || removeTags) {
+      const removed = new Set(removeTags?.map((tag) => tag.toLowerCase()));
+      const tags = eachOnce([...before.tags, ...(addTags ?? [])]).filter(
+        (tag) => !removed.has(tag.toLowerCase()),
+      );
+      if (tags.length > MOST_TAGS)
+        throw badField("/facts/addTags", `It would have ${tags.length} tags; at most ${MOST_TAGS} are kept.`);
+      await updateFamilyAndTags(db, id, { family, tags });
+    }
+    const after = await factsOf(db, id);
+    const changed = FACTS.filter((fact) => !isSame(before[fact], after[fact]));
+    if (changed.length === 0) return undefined;
+    const [was, is] = [factWords(before), factWords(after)];
+    return { before, after, said: changed.map((name) => ({ name, before: was[name], after: is[name] })) };
+  },
+  async undo(db, id, changed) {
+    const [before, after] = [factsRow.parse(changed.before), factsRow.parse(changed.after)];
+    const now = await factsOf(db, id);
+    const back = FACTS.filter((fact) => !isSame(before[fact], after[fact]) && isSame(now[fact], after[fact]));
+    if (back.length === 0) return false;
+    const has = (fact: (typeof FACTS)[number]) => back.includes(fact);
+    await updateSource(db, id, {
+      ...(has("supplier") && { supplier: before.supplier }),
+      ...(has("licence") && { licence: before.licence }),
+    });
+    if (has("tags")) await updateFamilyAndTags(db, id, { tags: before.tags });
+    if (has("family")) await setFamily(db, id, before);
+    return true;
+  },
+};
+
+/** As it was, with who had said it. */
+async function setFamily(
+  db: Db,
+  id: string,
+  { family, familyFrom }: { family: Family | null; familyFrom: string | null },
+): Promise<void> {
+  await db.query("UPDATE materials SET family = $2, family_from = $3 WHERE id = $1", [
+    id,
+    family,
+    familyFrom,
+  ]);
+}
+
+const nameSchema = factsRow.pick({ family: true, familyFrom: true }).extend({ name: z.string() });
+
+const name: Kind<{ rule: string }> = {
+  async apply(db, { id, name, family, familyFrom, source }, { rule }, { place }) {
+    const next = nameByRule(rule, {
+      ...{ name, number: place, family: family ?? undefined },
+      ...{ supplier: source.supplier ?? undefined, product: source.product ?? undefined },
+    });
+    if (next === name) return undefined;
+    await updateMaterial(db, id, { name: next });
+    const after = await findMaterial(db, id);
+    return {
+      before: { name, family, familyFrom },
+      after: { name: next, family: after!.family, familyFrom: after!.familyFrom },
+      said: [{ name: "name", before: name, after: next }],
+    };
+  },
+  async undo(db, id, changed) {
+    const [before, after] = [nameSchema.parse(changed.before), nameSchema.parse(changed.after)];
+    const now = await findMaterial(db, id);
+    if (now?.name !== after.name) return false;
+    await updateMaterial(db, id, { name: before.name });
+    // What the new name said of its family goes with it.
+    if (now.family === after.family && now.familyFrom === after.familyFrom) await setFamily(db, id, before);
+    return true;
+  },
+};
+
+const isDeletedSchema = z.object({ isDeleted: z.boolean() });
+
+const remove: Kind<unknown> = {
+  async apply(db, { id }) {
+    await markDeleted(db, id, true);
+    return {
+      before: { isDeleted: false },
+      after: { isDeleted: true },
+      said: [{ name: "library", before: "in it", after: "taken out" }],
+    };
+  },
+  async undo(db, id) {
+    const now = await oneRow(
+      db,
+      isDeletedSchema,
+      `SELECT deleted_at IS NOT NULL AS "isDeleted" FROM materials WHERE id = $1`,
+      [id],
+    );
+    return now?.isDeleted === true && markDeleted(db, id, false);
+  },
+};
+
+/** How each kind of act changes one material, and takes that back. */
+export const KINDS: Record<ChangeKind, Kind<unknown>> = {
+  ...{ size: size as Kind<unknown>, facts: facts as Kind<unknown> },
+  ...{ name: name as Kind<unknown>, delete: remove },
+};
