@@ -16,6 +16,9 @@ export default [
     route("suppliers/compare", "routes/supplierCompare.tsx"),
     route("suppliers/:line", "routes/supplierLine.tsx"),
     route("alike", "routes/alike.tsx"),
+    route("sizes", "routes/sizes.tsx"),
+    route("changes", "routes/changes.tsx"),
+    route("changes/:id", "routes/change.tsx"),
     route("materials/:id", "routes/bench.tsx", [
       index("routes/benchMaps.tsx"),
       route("judge", "routes/benchJudge.tsx"),

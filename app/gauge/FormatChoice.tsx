@@ -1,6 +1,6 @@
 import { useId, useState } from "react";
 import { Form as Fields } from "react-bootstrap";
-import { fittingFormats, FORMAT_KINDS, FORMATS, type FormatKind } from "#core/gauge/formats";
+import { fittingFormats, FORMAT_KINDS, type Format, type FormatKind } from "#core/gauge/formats";
 import type { LengthUnit } from "#core/length/parseLength";
 import { formatFields, formatWords, type Lie } from "./formatFields";
 import type { GaugeFields } from "./readGauge";
@@ -9,6 +9,8 @@ interface FormatChoiceProps {
   /** Width and height of a counted module in pixels, where modules were counted both ways. */
   module: { width: number; height: number } | undefined;
   unit: LengthUnit;
+  /** The studio's own, and the standard ones. */
+  formats: readonly Format[];
   onChoose(fields: Partial<GaugeFields>): void;
 }
 
@@ -27,18 +29,18 @@ const KIND_WORDS: Record<FormatKind, string> = {
 const FITS_PERCENT = 4;
 
 /** Names the module: standard formats by kind, those first whose proportions are those that were counted. */
-export function FormatChoice({ module, unit, onChoose }: FormatChoiceProps) {
+export function FormatChoice({ module, unit, formats, onChoose }: FormatChoiceProps) {
   const id = useId();
   const [chosen, setChosen] = useState("");
   const [lie, setLie] = useState<Lie>("lying");
   const fits = module
-    ? fittingFormats(module).filter((fit) => Math.abs(fit.stretchPercent) < FITS_PERCENT)
+    ? fittingFormats(module, 6, formats).filter((fit) => Math.abs(fit.stretchPercent) < FITS_PERCENT)
     : [];
-  const format = FORMATS.find((one) => one.id === chosen);
+  const format = formats.find((one) => one.id === chosen);
   const choose = (id: string, as: Lie) => {
     setChosen(id);
     setLie(as);
-    const next = FORMATS.find((one) => one.id === id);
+    const next = formats.find((one) => one.id === id);
     if (next) onChoose(formatFields(next, as, unit));
   };
   return (
@@ -65,13 +67,13 @@ export function FormatChoice({ module, unit, onChoose }: FormatChoiceProps) {
         )}
         {FORMAT_KINDS.map((kind) => (
           <optgroup key={kind} label={KIND_WORDS[kind]}>
-            {FORMATS.filter((one) => one.kind === kind && !fits.some(({ format }) => format === one)).map(
-              (one) => (
+            {formats
+              .filter((one) => one.kind === kind && !fits.some(({ format }) => format === one))
+              .map((one) => (
                 <option key={one.id} value={one.id}>
                   {formatWords(one, unit)}
                 </option>
-              ),
-            )}
+              ))}
           </optgroup>
         ))}
       </Fields.Select>

@@ -1,6 +1,7 @@
 import { Form as Fields } from "react-bootstrap";
 import type { FoundMaterial } from "../routes/materialFind";
 import { formatSize } from "#core/length/formatLength";
+import type { Format } from "#core/gauge/formats";
 import type { LengthUnit } from "#core/length/parseLength";
 import { FindMaterial } from "../components/FindMaterial";
 import { FormatChoice } from "./FormatChoice";
@@ -16,6 +17,7 @@ interface InputsProps {
   unit: LengthUnit;
   /** Width and height of a counted module in pixels. */
   module: { width: number; height: number } | undefined;
+  formats: readonly Format[];
   lines: { active: number; residuals: (number | undefined)[]; onActive(index: number): void };
   same: FoundMaterial | undefined;
   onSame(material: FoundMaterial): void;
@@ -30,6 +32,7 @@ export function GaugeInputs({
   wrong,
   unit,
   module,
+  formats,
   lines,
   same,
   onSame,
@@ -55,7 +58,9 @@ export function GaugeInputs({
       {pair(input("looksAcross", "Across", "1"), input("looksDown", "Up", "1"))}
     </details>
   );
-  const format = <FormatChoice module={module} unit={unit} onChoose={(chosen) => change(chosen)} />;
+  const format = (
+    <FormatChoice module={module} formats={formats} unit={unit} onChoose={(chosen) => change(chosen)} />
+  );
   switch (fields.method) {
     case "size":
       return pair(input("width", "Width", "600"), input("height", "Height (if known)", "follows"));

@@ -1,10 +1,16 @@
 import { useEffect } from "react";
 import { Link, useNavigate } from "react-router";
 
-/** The next material whose size is unknown, by a link or the key N, until there is none. */
-export function NextUnknown({ next }: { next: { id: string; name: string; others: number } }) {
+interface NextUnknownProps {
+  to: string;
+  /** Of the next material; null where the way goes back to the sheet that this one was opened from. */
+  name: string | null;
+  others: number;
+}
+
+/** On to the next material whose size is unknown, or back to their sheet, by a link or the key N. */
+export function NextUnknown({ to, name, others }: NextUnknownProps) {
   const navigate = useNavigate();
-  const to = `/materials/${next.id}/gauge`;
   useEffect(() => {
     const key = (event: KeyboardEvent) => {
       const { target } = event;
@@ -17,8 +23,8 @@ export function NextUnknown({ next }: { next: { id: string; name: string; others
   }, [navigate, to]);
   return (
     <p className="next-unknown">
-      {next.others} {next.others === 1 ? "other" : "others"} without a size.{" "}
-      <Link to={to}>Next: {next.name}</Link> (key N)
+      {others} {others === 1 ? "other" : "others"} without a size.{" "}
+      <Link to={to}>{name === null ? "Back to the sheet" : `Next: ${name}`}</Link> (key N)
     </p>
   );
 }

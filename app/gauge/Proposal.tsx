@@ -10,6 +10,7 @@ import type { LengthUnit } from "#core/length/parseLength";
 import type { CountedModules } from "#server/pixels/countModules";
 import { Button } from "../components/Button";
 import { Refusal } from "../components/Refusal";
+import { BOND_WORDS } from "./bondWords";
 import { typedLength } from "./typedLength";
 
 interface ProposalProps {
@@ -27,19 +28,6 @@ interface ProposalProps {
   /** @param joints mm */
   onJoints(joints: { across?: number; down?: number }): void;
 }
-
-const BOND_WORDS: Record<Bond, string> = {
-  stack: "",
-  half: " in half bond",
-  third: " in third bond",
-  quarter: " in quarter bond",
-  other: ", each course shifted against the one before",
-  english: " stretchers and courses in English bond",
-  flemish: " pairs of a stretcher and a header, and courses, in Flemish bond",
-  basket: " squares of basket weave",
-  herringbone: " periods of herringbone",
-  herringbone45: " periods of herringbone at 45°",
-};
 
 /** Of what the pieces are whose number is taken, where that is no module as it lies. */
 const PIECES: Partial<Record<Bond, { what: string; type: string }>> = {

@@ -20,10 +20,12 @@ interface SearchSentenceProps {
   choices: ClauseChoices;
   total: number;
   all: number;
+  /** On the sheet of those without a size: they are assumed at most. */
+  sheet?: boolean;
 }
 
 /** The search reads as a sentence whose words are the controls; what it does not say yet can be added to it. */
-export function SearchSentence({ search, choices, total, all }: SearchSentenceProps) {
+export function SearchSentence({ search, choices, total, all, sheet = false }: SearchSentenceProps) {
   const submit = useSubmit();
   const { key, state } = useLocation();
   const form = useRef<HTMLFormElement>(null);
@@ -91,8 +93,8 @@ export function SearchSentence({ search, choices, total, all }: SearchSentencePr
         name="sizeState"
         label="Size"
         value={search.sizeState}
-        any="any size"
-        options={SIZE_STATES}
+        any={sheet ? "no size" : "any size"}
+        options={sheet ? ["assumed"] : SIZE_STATES}
         words={(state) => `size ${state}`}
       />
       {said.map((clause) => (
@@ -152,7 +154,7 @@ export function SearchSentence({ search, choices, total, all }: SearchSentencePr
       {searchParams(search).length > 0 && (
         <>
           {" "}
-          <Link to="/library" className="all">
+          <Link to={sheet ? "/sizes" : "/library"} className="all">
             Show all
           </Link>
         </>

@@ -25,6 +25,8 @@ export interface ClauseChoices {
   people: Named[];
   collections: Named[];
   projects: Named[];
+  /** The newest. */
+  intakes: Named[];
   /** The material that others are to be like. */
   like: Named | null;
 }
@@ -204,6 +206,10 @@ export const CLAUSES: readonly Clause[] = [
   choice({
     ...{ offer: "a collection", name: "collection", label: "Collection" },
     ...{ before: "in the collection", any: "any or none", options: ({ collections }) => collections },
+  }),
+  choice({
+    ...{ offer: "an intake", name: "intake", label: "Intake" },
+    ...{ before: "taken in with", any: "anything", options: ({ intakes }) => intakes },
   }),
   choice({
     ...{ offer: "who took it in", name: "by", label: "Who took it in" },

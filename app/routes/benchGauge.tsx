@@ -18,6 +18,7 @@ import { asTyped, typedLength } from "../gauge/typedLength";
 import { Refusal } from "../components/Refusal";
 import { heldOf, marksOf, moveMark, nextEnd, residualsOf, startMark, type Held } from "../gauge/drawMarks";
 import { GaugeInputs } from "../gauge/GaugeInputs";
+import { listFormats } from "#server/sizing/formats";
 import { GaugeTools, type Tool } from "../gauge/GaugeTools";
 import { LatticeLines } from "../gauge/LatticeLines";
 import { Mark, Rod, rodLabel, type Ends } from "../gauge/Marks";
@@ -41,7 +42,7 @@ import type { FoundMaterial } from "./materialFind";
 
 export { StepError as ErrorBoundary } from "../components/StepError";
 
-export const loader = look(async ({ params }: Route.LoaderArgs) => {
+export const loader = look(async ({ params, request }: Route.LoaderArgs) => {
   const material = found(await findMaterial(database(), idOf(params)), "material");
   const other = material.gauge?.method === "same-as" ? String(material.gauge.material) : undefined;
   const same = other === undefined ? undefined : await findMaterial(database(), other);
@@ -49,15 +50,23 @@ export const loader = look(async ({ params }: Route.LoaderArgs) => {
     modules: await askForModules(material),
     same: same && foundOf(same),
     next: await findNextUnsized(database(), material.id),
+    formats: await listFormats(database()),
+    sheet: sheetOf(request),
   };
 });
+
+/** The sheet of many that this one was opened from, as its address says it; null where it was not. */
+function sheetOf(request: Request): string | null {
+  const sheet = new URL(request.url).searchParams.get("sheet");
+  return sheet === null ? null : `/sizes?${new URLSearchParams(sheet)}`;
+}
 
 function foundOf({ id, code, name, repeat, sizeState, layout }: MaterialRow): FoundMaterial {
   return { id, code, name, repeat, sizeState, layout, preview: null, color: null };
 }
 
 export const action = act(
-  async ({ params, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+  async ({ params, request, form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
     const text = (field: string, empty = "") => String(form.get(field) ?? empty);
     const fields = Object.fromEntries(
       Object.entries(EMPTY_GAUGE).map(([field, empty]) => [field, text(field, empty)]),
@@ -83,10 +92,10 @@ export const action = act(
     const outcome = await setRepeat(material.id, reading.request, seen, person, { merges: true });
     if ("clash" in outcome) return { meanwhile: outcome.clash };
     const others = z.array(z.uuid()).max(200).catch([]).parse(form.getAll("also"));
-    return {
-      saved: outcome.saved.material.revision,
-      handedOn: await handOnRepeat(material.id, others, person),
-    };
+    const handedOn = await handOnRepeat(material.id, others, person);
+    const sheet = sheetOf(request);
+    if (sheet !== null && handedOn.failed.length === 0) return redirect(sheet);
+    return { saved: outcome.saved.material.revision, handedOn };
   },
 );
 
@@ -105,7 +114,7 @@ const METHODS = [
 ] as const;
 
 export default function BenchGauge({
-  loaderData: { modules, same: sameBefore, next },
+  loaderData: { modules, same: sameBefore, next, formats, sheet },
   actionData: answer,
 }: Route.ComponentProps) {
   const actionData = useKept(answer);
@@ -310,6 +319,7 @@ export default function BenchGauge({
               wrong={"field" in reading ? reading.field : undefined}
               unit={unit}
               module={columns && count?.down !== undefined ? lattice : undefined}
+              formats={formats}
               lines={{
                 active: line,
                 residuals,
@@ -382,7 +392,11 @@ export default function BenchGauge({
                 Save this size
               </Button>
             )}
-            {next && <NextUnknown next={next} />}
+            {sheet === null ? (
+              next && <NextUnknown to={`/materials/${next.id}/gauge`} {...next} />
+            ) : (
+              <NextUnknown to={sheet} name={null} others={next?.others ?? 0} />
+            )}
           </div>
         </fieldset>
       </Form>

@@ -148,7 +148,7 @@ export default function Intake({ loaderData, actionData: answer }: Route.Compone
         </Alert>
       )}
       <Refusal result={actionData} />
-      {tells && <Accepted {...accepted} />}
+      {tells && <Accepted {...accepted} intake={intake.id} />}
       {loaderData.counts.all > 0 && <Sentence {...loaderData} />}
       <Form method="post">
         {mayMake && waiting.first && loaderData.counts.waiting > 1 && (
@@ -276,7 +276,9 @@ function sizesOf(materials: { sizeState: SizeState }[]): string {
 function Accepted({
   materials,
   skipped,
+  intake,
 }: {
+  intake: string;
   materials: { id: string; name: string; sizeState: SizeState }[];
   skipped: { name: string; reason: string }[];
 }) {
@@ -291,7 +293,10 @@ function Accepted({
               <Link to={`/materials/${id}/gauge`}>{name}</Link>
             </span>
           ))}
-          {materials.length > 12 && ` and ${materials.length - 12} more`}. {sizesOf(materials)}
+          {materials.length > 12 && ` and ${materials.length - 12} more`}. {sizesOf(materials)}{" "}
+          {materials.some(({ sizeState }) => sizeState !== "known") && (
+            <Link to={`/sizes?${new URLSearchParams({ intake })}`}>Find their sizes</Link>
+          )}
         </p>
       )}
       {skipped.slice(0, 20).map(({ name, reason }, at) => (

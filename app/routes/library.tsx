@@ -131,11 +131,12 @@ export default function Library({ loaderData }: Route.ComponentProps) {
           <SavedSearches saved={saved} mayMake={mayMake} />
           {mayMake && (
             <>
-              {search.sizeState === "unknown" && samples.length > 0 && (
-                <Link to={`/materials/${samples[0].id}/gauge`} className="btn btn-outline-secondary btn-sm">
-                  Gauge one after another
-                </Link>
-              )}
+              <Link
+                to={`/sizes?${new URLSearchParams(searchParams({ ...search, sizeState: undefined }))}`}
+                className="btn btn-outline-secondary btn-sm"
+              >
+                Find sizes
+              </Link>
               <NewPlain />
               <Link to="/intakes" className="btn btn-primary btn-sm">
                 Take textures in

@@ -77,7 +77,7 @@ export function LiveProvider({ children }: { children: ReactNode }) {
 export const useIsLive = (): boolean => useContext(IsLiveContext);
 
 /** Calls back for every event while the component is there. */
-function useLive(heard: Heard): void {
+export function useHeard(heard: Heard): void {
   const live = useContext(LiveContext);
   const latest = useRef(heard);
   useEffect(() => {
@@ -102,7 +102,7 @@ export function useProgress(
   told: (event: StudioEvent & Pick<Required<StudioEvent>, "progress">) => void,
 ): void {
   useFollow(steps);
-  useLive(({ progress, ...event }) => {
+  useHeard(({ progress, ...event }) => {
     if (progress && [event.topic, `${event.topic}:${event.id}`].includes(steps)) told({ ...event, progress });
   });
 }
@@ -122,7 +122,7 @@ export function useFresh(concerns: (event: StudioEvent) => boolean): void {
       waiting.current = undefined;
     };
   }, []);
-  useLive((event) => {
+  useHeard((event) => {
     if (!concerns(event) || waiting.current !== undefined) return;
     const load = () => {
       if (document.hidden) {

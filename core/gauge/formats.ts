@@ -383,8 +383,12 @@ export interface FittingFormat {
  * The formats whose proportions come nearest to the modules that were counted in a picture, best first.
  * @param module width and height of one counted module in pixels
  */
-export function fittingFormats(module: { width: number; height: number }, most = 6): FittingFormat[] {
-  const fits = FORMATS.flatMap((format) => {
+export function fittingFormats(
+  module: { width: number; height: number },
+  most = 6,
+  formats: readonly Format[] = FORMATS,
+): FittingFormat[] {
+  const fits = formats.flatMap((format) => {
     const { width, height } = coordinatingOf(format);
     if (width === undefined || height === undefined) return [];
     const stretch = (w: number, h: number) => (module.width / w / (module.height / h) - 1) * 100;

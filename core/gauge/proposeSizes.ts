@@ -43,6 +43,8 @@ export type SizeReason =
 /** A size that something speaks for. */
 export interface SizeProposal {
   method: Extract<RepeatMethod, { method: "modules" | "size" | "same-as" }>;
+  /** The module that is laid, so that it can be laid for another count. */
+  module?: Module;
   repeat: Repeat;
   /** By how much the picture would be stretched, in percent. */
   stretchPercent: number;
@@ -104,7 +106,7 @@ const isSameSize = ({ repeat: one }: SizeProposal, { repeat: other }: SizePropos
 
 /** A way to the size, with what comes of it; nothing where it leads to none. */
 function proposed(
-  { image }: SizeEvidence,
+  { image }: Pick<SizeEvidence, "image">,
   method: SizeProposal["method"],
   reason: SizeReason,
   isTold: boolean,
@@ -119,15 +121,31 @@ function proposed(
   }
 }
 
+/** How a module lies best in a picture: lying or standing, as its proportions say. Undefined where it can lie in no way. */
+export function layBest(
+  module: Module,
+  count: ModuleCount,
+  image: PixelSize,
+): Pick<SizeProposal, "method" | "repeat" | "stretchPercent"> | undefined {
+  return laid({ image, count }, module, { by: "family" })[0];
+}
+
 /** A module as it lies best in the picture; nothing where nothing was counted, or it cannot lie so. */
-function laid(evidence: SizeEvidence, module: Module, reason: SizeReason, isTold = reason.by === "line") {
+function laid(
+  evidence: Pick<SizeEvidence, "image" | "count">,
+  module: Module,
+  reason: SizeReason,
+  isTold = reason.by === "line",
+) {
   const { count, image } = evidence;
   if (!count) return [];
   const isCounted = isTold && count.sure >= SURE && isPair(count) && isPair(sidesOf(module));
   return [false, true]
     .flatMap((standing) => {
       const method = layModule(module, count, image, standing);
-      return method ? proposed(evidence, method, reason, isCounted) : [];
+      return method
+        ? proposed(evidence, method, reason, isCounted).map((found) => ({ ...found, module }))
+        : [];
     })
     .toSorted(byStretch)
     .slice(0, 1);

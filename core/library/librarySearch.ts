@@ -61,6 +61,8 @@ export const librarySearchSchema = z.object({
   without: z.enum(ABSENCES).optional(),
   project: z.uuid().optional(),
   collection: z.uuid().optional(),
+  /** Taken in with this. */
+  intake: z.uuid().optional(),
   /** Who took it in. */
   by: z.uuid().optional(),
   /** Taken in during so many days. */

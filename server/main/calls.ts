@@ -7,6 +7,7 @@ import { DELIVERY_CALLS } from "#server/delivery/calls";
 import { LINK_CALLS } from "#server/links/calls";
 import { PROFILE_CALLS } from "#server/profile/calls";
 import { FLATTENING_CALLS } from "#server/flattening/calls";
+import { SIZING_CALLS } from "#server/sizing/calls";
 import { SEARCH_CALLS } from "#server/search/calls";
 import { GRADE_CALLS } from "#server/grade/calls";
 import { LICENCE_CALLS } from "#server/licence/calls";
@@ -26,6 +27,7 @@ import { UPKEEP_CALLS } from "#server/upkeep/calls";
 export const CALLS: Call[] = [
   ...INTAKE_CALLS,
   ...MATERIAL_CALLS,
+  ...SIZING_CALLS,
   ...CHANGE_CALLS,
   ...PICTURE_CALLS,
   ...CARD_CALLS,

@@ -5,7 +5,6 @@ import { revisionChanges } from "#core/finish/revisionChanges";
 import { librarySearchSchema } from "#core/library/librarySearch";
 import { MAP_CHANNELS } from "#core/roles/channel";
 import { ROLES } from "#core/roles/roles";
-import { FORMATS } from "#core/gauge/formats";
 import { cameraSchema, DEFAULT_CAMERA } from "#core/judge/holdsUp";
 import { type Call, call } from "#server/http/api/call";
 import {
@@ -18,7 +17,6 @@ import {
   sampleShape,
   judgementShape,
   judgementAnswer,
-  formatShape,
 } from "#server/material/shapes";
 import { idSchema, nameSchema, listOf, pageAnswer, pageQuery, revisionNumber } from "#server/http/api/shapes";
 import { database } from "#server/db/database";
@@ -312,15 +310,6 @@ export const MATERIAL_CALLS: Call[] = [
       await mustFindMaterial(database(), params.id);
       return handOnRepeat(params.id, body.materials, person);
     },
-  }),
-  call({
-    method: "get",
-    path: "/formats",
-    summary:
-      "Standard formats of modules, with their sizes and joints in millimetres and where they are from",
-    status: 200,
-    answer: listOf(formatShape),
-    handle: async () => ({ items: [...FORMATS], next: null }),
   }),
   call({
     method: "put",

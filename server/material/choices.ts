@@ -21,12 +21,12 @@ export async function listChoices(db: Db) {
 const named = z.array(z.object({ id: z.string(), name: z.string() }));
 const searchChoicesSchema = z.object({
   ...{ suppliers: z.array(z.string()), lines: z.array(z.string()), tags: z.array(z.string()) },
-  ...{ people: named, collections: named, projects: named },
+  ...{ people: named, collections: named, projects: named, intakes: named },
   like: z.object({ id: z.string(), name: z.string() }).nullable(),
 });
 
 /** What the library can be searched by that the studio has: as many of each as one can choose from. */
-export async function listSearchChoices(db: Db, { like }: LibrarySearch) {
+export async function listSearchChoices(db: Db, { like, intake }: LibrarySearch) {
   const list = (of: string) => `(SELECT COALESCE(jsonb_agg(one), '[]') FROM (${of} LIMIT 500) AS every(one))`;
   const byId = (table: string, order = "lower(name)") =>
     list(`SELECT jsonb_build_object('id', id, 'name', name) FROM ${table} ORDER BY ${order}`);
@@ -38,8 +38,11 @@ export async function listSearchChoices(db: Db, { like }: LibrarySearch) {
        ${list("SELECT DISTINCT unnest(tags) AS tag FROM materials WHERE tags <> '{}' AND deleted_at IS NULL ORDER BY tag")} AS tags,
        ${byId("people")} AS people, ${byId("collections")} AS collections,
        ${byId("projects", "number NULLS LAST, lower(name)")} AS projects,
+       ${list(`SELECT jsonb_build_object('id', i.id, 'name', COALESCE(i.root, (SELECT name FROM intake_uploads u WHERE u.intake = i.id ORDER BY position LIMIT 1), 'nothing')
+           || to_char(i.created_at, ', DD Mon YYYY HH24:MI'))
+         FROM (SELECT * FROM intakes WHERE state IN ('review', 'accepted') ORDER BY id = $2 DESC, created_at DESC LIMIT 40) i`)} AS intakes,
        (SELECT jsonb_build_object('id', id, 'name', name) FROM materials WHERE id = $1 AND deleted_at IS NULL) AS "like"`,
-    [like ?? null],
+    [like ?? null, intake ?? null],
   );
   return choices!;
 }

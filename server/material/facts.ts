@@ -18,7 +18,10 @@ const text = (most: number) =>
     .max(most, `At most ${most} characters are kept.`);
 
 /** A studio's own word on a material. */
-export const tagSchema = text(40).regex(/^[^,]*$/, "A tag has no comma in it: several are written one by one.");
+export const tagSchema = text(40).regex(
+  /^[^,]*$/,
+  "A tag has no comma in it: several are written one by one.",
+);
 export const MOST_TAGS = 30;
 
 /** A licence that is new to the studio. */

@@ -111,6 +111,7 @@ export function searchConditions(
   );
   given("withinCollection", (id) => `m.id IN (${collectionMaterialIds(value(id))})`);
   given("project", (id) => `m.id IN (SELECT material FROM project_revisions WHERE project = ${value(id)})`);
+  given("intake", (id) => `m.source IN (SELECT id FROM sources WHERE intake = ${value(id)})`);
   given("by", (person) => `m.created_by = ${value(person)}`);
   given("days", (days) => `m.created_at > now() - make_interval(days => ${value(days)})`);
   given("like", (id) => {

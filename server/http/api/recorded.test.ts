@@ -129,6 +129,20 @@ test("every call, answered well, answers as openapi.json says", async () => {
   expect((await ask("GET", `/materials/${brick}/modules`)).state).toBe("counting");
   await runQueued();
   expect((await ask("GET", `/materials/${brick}/modules`)).state).toBe("counted");
+  const format = { name: "Long stock", kind: "brick", workSize: { width: 290, height: 40 }, joint: 8 };
+  const { id: stock } = await ask("POST", "/formats", format);
+  expect((await ask("GET", "/formats")).items[0]).toMatchObject({ ...format, id: stock });
+  await ask("DELETE", `/formats/${stock}`);
+  const sheet: { id: string; isCounting: boolean }[] = (await ask("GET", "/sizes")).items;
+  expect(sheet).toContainEqual(expect.objectContaining({ id: brick, isCounting: false }));
+  const tagged = { kind: "facts", materials: [brick], facts: { addTags: ["kept"] } };
+  expect(await ask("POST", "/changes/plan", tagged)).toMatchObject({ total: 1 });
+  const { id: change } = await ask("POST", "/changes", tagged);
+  await runQueued();
+  expect((await ask("GET", `/changes/${change}`)).counts.changed).toBe(1);
+  await ask("POST", `/changes/${change}/undo`);
+  await runQueued();
+  expect((await ask("GET", "/changes")).items[0].state).toBe("undone");
   await ask("PUT", `/materials/${brick}/repeat`, { method: "size", width: 900, height: 600, keep: "both" });
   expect(await ask("POST", `/materials/${brick}/hand-on`, { materials: [twin, plain] })).toMatchObject({
     saved: 1,

@@ -1,0 +1,68 @@
+import { describe, expect, test } from "@jest/globals";
+import { FORMATS } from "#core/gauge/formats";
+import { proposeSizes } from "#core/gauge/proposeSizes";
+import type { Unsized } from "#server/sizing/sheet";
+import { alikeOf, cardState } from "./cardState";
+import { choicesTyped, choiceOfFormat } from "./sizeChoice";
+
+const image = { sha256: "a", width: 1350, height: 1200 };
+const count = { across: 3, down: 8, bond: "half" as const, sure: 0.97 };
+const lattice = { left: 5, top: 7, width: 450, height: 150, shift: 0.5 };
+
+function unsized(
+  id: string,
+  words: string,
+  { line = null as string | null, isCounted = true } = {},
+): Unsized {
+  const evidence = { image, family: "brick" as const, words: [words], used: [], formats: FORMATS };
+  return {
+    ...{ id, code: id, name: words, revision: 1, family: "brick", line, image },
+    modules: isCounted ? { count, lattice } : undefined,
+    proposals: proposeSizes({ ...evidence, ...(isCounted && { count }) }),
+  };
+}
+
+describe("a card on the sheet", () => {
+  test("begins with what is proposed first, sure where that is", () => {
+    expect(cardState(unsized("a", "Mill 215x65"), {}, "mm")).toMatchObject({
+      ...{ across: "3", down: "8", isSure: true, isMuch: false, lattice },
+      size: { repeat: { width: 675, height: 600 } },
+    });
+    expect(cardState(unsized("a", "Mill"), {}, "mm").isSure).toBe(false);
+  });
+
+  test("another count lays the same module anew, moves the lattice, and is never sure", () => {
+    const state = cardState(unsized("a", "Mill 215x65"), { down: "4" }, "mm");
+    expect(state.size!.repeat).toEqual({ width: 675, height: 300 });
+    expect(state).toMatchObject({ isSure: false, isMuch: true, lattice: { top: 7, height: 300 } });
+  });
+
+  test("a count that is none says what is wanted", () => {
+    const state = cardState(unsized("a", "Mill 215x65"), { across: "", down: "x" }, "mm");
+    expect(state.size).toBeUndefined();
+    expect(state.trouble).toMatch(/how many/i);
+  });
+
+  test("what is typed may be a module or the whole; what is not counted has only the whole", () => {
+    const [module, whole] = choicesTyped("240 x 71 joint 10 / 12.33", "mm", true);
+    expect(whole).toBeUndefined();
+    expect(cardState(unsized("a", "Mill"), { choice: module }, "mm").size!.repeat.width).toBeCloseTo(750, 6);
+    const [all] = choicesTyped("1.2 m", "mm", false);
+    const state = cardState(unsized("a", "Render", { isCounted: false }), { choice: all }, "mm");
+    expect(state.size!.repeat.width).toBeCloseTo(1200, 6);
+    expect(state.size!.repeat.height).toBeCloseTo((1200 * 1200) / 1350, 6);
+  });
+
+  test("those alike take the module by their own count, or cover as much where they have none", () => {
+    const states = [
+      unsized("a", "Mill", { line: "Mill" }),
+      unsized("b", "Other"),
+      unsized("c", "Mill dark", { line: "Mill", isCounted: false }),
+      { ...unsized("d", "Small"), image: { ...image, width: 900 } },
+    ].map((item) => cardState(item, { choice: choiceOfFormat(FORMATS[0], "mm") }, "mm"));
+    const alike = alikeOf(states[0], states);
+    expect(alike.map(({ state }) => state.item.id)).toEqual(["b", "c"]);
+    expect(alike[0].method).toMatchObject({ method: "modules", across: 3, up: 8 });
+    expect(alike[1].method).toMatchObject({ method: "same-as", material: "a" });
+  });
+});

@@ -1,0 +1,131 @@
+import type { ModuleCount } from "#core/gauge/findModules";
+import { coordinatingOf, type Format } from "#core/gauge/formats";
+import type { Module } from "#core/gauge/layModule";
+import { layBest, type SizeProposal, type SizeReason } from "#core/gauge/proposeSizes";
+import { GaugeError, gaugeRepeat, type PixelSize } from "#core/gauge/repeat";
+import { readTypedModule } from "#core/gauge/typedModule";
+import type { LengthUnit } from "#core/length/parseLength";
+import { formatLength, formatSize } from "#core/length/formatLength";
+import { formatWords } from "../gauge/formatFields";
+
+/** What a material on the sheet is taken for. */
+export type SizeChoice = { words: string; reason?: SizeReason } & (
+  { module: Module } | { whole: { width: number; height?: number } } | { proposal: SizeProposal }
+);
+
+export interface Sized extends Pick<SizeProposal, "method" | "repeat" | "stretchPercent"> {
+  /** Nobody has to look. */
+  isSure: boolean;
+}
+
+const REASONS: Record<SizeReason["by"], string> = {
+  words: "as its name says",
+  sibling: "as another of its line",
+  line: "as others of its line",
+  supplier: "as others from its supplier",
+  family: "as others of its family",
+  format: "has its proportions",
+};
+
+export const reasonWords = (reason: SizeReason): string =>
+  reason.by === "words" ? `its name says “${reason.text}”` : REASONS[reason.by];
+
+/** A module in a line of a list. */
+export function moduleWords({ workSize, coverSize, joint }: Module, unit: LengthUnit): string {
+  const { width, height } = coverSize ?? workSize ?? {};
+  const face =
+    width === undefined || height === undefined
+      ? `${formatLength((width ?? height)!, unit)} wide`
+      : formatSize({ width, height }, unit);
+  return `${coverSize ? "shows " : ""}${face}${joint ? `, joint ${formatLength(joint, unit)}` : ""}`;
+}
+
+/** What is proposed, as something to choose. */
+export function choiceOf(proposal: SizeProposal, unit: LengthUnit): SizeChoice {
+  const { reason, module, repeat } = proposal;
+  const words =
+    reason.by === "format" && module
+      ? `${reason.name}: ${moduleWords(module, unit)}`
+      : reason.by === "sibling"
+        ? `as large as ${reason.name}`
+        : module
+          ? moduleWords(module, unit)
+          : `all of it ${formatSize(repeat, unit)}`;
+  return { words, reason, proposal };
+}
+
+export const choiceOfFormat = (format: Format, unit: LengthUnit): SizeChoice => ({
+  words: formatWords(format, unit),
+  module: format,
+});
+
+/** What is typed, in the ways in which it can be meant. */
+export function choicesTyped(text: string, unit: LengthUnit, isCounted: boolean): SizeChoice[] {
+  const typed = readTypedModule(text, unit);
+  if (!typed) return [];
+  const { width, height, joint, jointVertical } = typed;
+  const gaps = { joint: joint ?? 0, ...(jointVertical !== undefined && { jointVertical }) };
+  const module = { workSize: height === undefined ? { height: width } : { width, height }, ...gaps };
+  const whole = { width, ...(height !== undefined && { height }) };
+  const all =
+    height === undefined
+      ? `all of it ${formatLength(width, unit)} wide`
+      : `all of it ${formatSize({ width, height }, unit)}`;
+  return [
+    ...(isCounted ? [{ words: `a module of ${moduleWords(module, unit)}`, module }] : []),
+    ...(joint === undefined ? [{ words: all, whole }] : []),
+  ];
+}
+
+/**
+ * The size that a choice gives to a picture.
+ * @param count as it is counted now; what was proposed for another count is laid anew
+ * @returns in words why there is none
+ */
+export function sizeOf(
+  choice: SizeChoice,
+  image: PixelSize,
+  count: ModuleCount | undefined,
+  isCountAsFound: boolean,
+): Sized | { trouble: string } {
+  if ("whole" in choice) return sized(image, { method: "size", ...choice.whole });
+  if ("proposal" in choice && (isCountAsFound || !choice.proposal.module)) return choice.proposal;
+  const module = "module" in choice ? choice.module : choice.proposal.module!;
+  if (!count) return { trouble: "How many of them does the picture hold? Fill in both counts, or one." };
+  const laid = layBest(module, count, image);
+  return laid ? { ...laid, isSure: false } : { trouble: whyNot(module, count) };
+}
+
+function whyNot(module: Module, { across, down, bond }: ModuleCount): string {
+  const { width, height } = coordinatingOf(module);
+  if (across === undefined && down === undefined) return "How many of them does the picture hold?";
+  if (bond.startsWith("herringbone")) return "Blocks of herringbone are about twice as long as wide.";
+  return width === undefined || height === undefined
+    ? "Of this only one side is given, and it is counted the other way."
+    : "It cannot lie so.";
+}
+
+function sized(image: PixelSize, method: Sized["method"]): Sized | { trouble: string } {
+  try {
+    const { repeat, stretchPercent } = gaugeRepeat(image, method);
+    return { method, repeat, stretchPercent, isSure: false };
+  } catch (error) {
+    if (error instanceof GaugeError) return { trouble: error.message };
+    throw error;
+  }
+}
+
+/** Whether two pictures hold the same modules in the same way: then what one is made of is what the other is. */
+export function isLaidAlike(
+  one: { line: string | null; image: PixelSize; count?: ModuleCount },
+  other: { line: string | null; image: PixelSize; count?: ModuleCount },
+): boolean {
+  if (one.line !== null && one.line === other.line) return true;
+  if (!one.count || !other.count || one.count.across === undefined) return false;
+  const sides = ["across", "down", "bond", "upright"] as const;
+  return (
+    sides.every((side) => one.count![side] === other.count![side]) &&
+    one.image.width === other.image.width &&
+    one.image.height === other.image.height
+  );
+}

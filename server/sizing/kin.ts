@@ -1,0 +1,107 @@
+import { z } from "zod";
+import { FAMILIES } from "#core/finish/family";
+import type { Module } from "#core/gauge/layModule";
+import type { SizeEvidence, UsedModule } from "#core/gauge/proposeSizes";
+import { rows, type Db } from "#server/db/database";
+import type { MaterialRow } from "#server/material/queries";
+
+/** Of all modules that were taken, so many of the newest are looked through. */
+const NEWEST = 1500;
+/** So many of one kind of kin are worth to be proposed. */
+const MOST_USED = 3;
+
+const sides = z.object({ width: z.number().optional(), height: z.number().optional() });
+const takenSchema = z.object({
+  material: z.string(),
+  line: z.string().nullable(),
+  supplier: z.string().nullable(),
+  family: z.enum(FAMILIES).nullable(),
+  gauge: z.object({
+    workSize: sides.optional(),
+    joint: z.number().optional(),
+    jointVertical: z.number().optional(),
+    coverSize: sides.optional(),
+    looksLike: z.object({ across: z.number(), down: z.number() }).optional(),
+  }),
+});
+type Taken = z.infer<typeof takenSchema>;
+
+/** The modules by which materials got the size that they have, the newest first. */
+const listTaken = (db: Db, lines: string[]): Promise<Taken[]> =>
+  rows(
+    db,
+    takenSchema,
+    `WITH taken AS (
+       (SELECT material, number, gauge, made_at FROM revisions WHERE gauge->>'method' = 'modules' ORDER BY made_at DESC LIMIT ${NEWEST})
+       UNION
+       SELECT r.material, r.number, r.gauge, r.made_at FROM lines l JOIN materials m ON m.line = l.id AND m.deleted_at IS NULL
+         JOIN revisions r ON r.material = m.id AND r.number = m.revision
+        WHERE l.name = ANY ($1) AND r.gauge->>'method' = 'modules')
+     SELECT t.material, l.name AS line, u.name AS supplier, m.family, t.gauge
+       FROM taken t JOIN materials m ON m.id = t.material AND m.revision = t.number AND m.deleted_at IS NULL
+       JOIN sources s ON s.id = m.source LEFT JOIN suppliers u ON u.id = s.supplier LEFT JOIN lines l ON l.id = m.line
+      ORDER BY t.made_at DESC, t.material`,
+    [lines],
+  );
+
+const siblingSchema = z.object({
+  line: z.string(),
+  id: z.string(),
+  name: z.string(),
+  repeat: z.object({ width: z.number(), height: z.number() }),
+  image: z.object({ width: z.number(), height: z.number() }),
+});
+
+/** Of each line, the material that was sized last without counting. */
+const listSizedSiblings = (db: Db, lines: string[]) =>
+  rows(
+    db,
+    siblingSchema,
+    `SELECT DISTINCT ON (l.name) l.name AS line, m.id, m.name,
+       jsonb_build_object('width', r.repeat_width_mm, 'height', r.repeat_height_mm) AS repeat,
+       jsonb_build_object('width', i.width, 'height', i.height) AS image
+     FROM lines l JOIN materials m ON m.line = l.id AND m.deleted_at IS NULL
+     JOIN revisions r ON r.material = m.id AND r.number = m.revision
+     JOIN maps a ON a.material = m.id AND a.revision = m.revision AND a.role = 'base_color' JOIN images i USING (sha256)
+     WHERE l.name = ANY ($1) AND r.size_state = 'known' AND r.gauge->>'method' IS DISTINCT FROM 'modules'
+     ORDER BY l.name, r.made_at DESC, m.id`,
+    [lines],
+  );
+
+/** What others say about the sizes of some materials. */
+export async function findKin(
+  db: Db,
+  materials: MaterialRow[],
+): Promise<(material: MaterialRow) => Pick<SizeEvidence, "used" | "sibling">> {
+  const lines = [...new Set(materials.flatMap(({ line }) => line ?? []))];
+  const [taken, siblings] = [await listTaken(db, lines), await listSizedSiblings(db, lines)];
+  return (material) => {
+    const of = (by: UsedModule["by"], value: string | null) =>
+      value === null
+        ? []
+        : eachModuleOnce(taken.filter((one) => one[by] === value && one.material !== material.id)).map(
+            (module) => ({ module, by }),
+          );
+    const sibling = siblings.find(({ line, id }) => line === material.line && id !== material.id);
+    return {
+      used: [
+        ...of("line", material.line),
+        ...of("supplier", material.source.supplier),
+        ...of("family", material.family),
+      ],
+      ...(sibling && { sibling }),
+    };
+  };
+}
+
+function eachModuleOnce(taken: Taken[]): Module[] {
+  const modules = new Map<string, Module>();
+  for (const { gauge } of taken) {
+    if (modules.size === MOST_USED) break;
+    // What a piece measures lying is what it measures standing.
+    const { width, height } = gauge.coverSize ?? gauge.workSize ?? {};
+    const key = JSON.stringify([...[width ?? 0, height ?? 0].sort((a, b) => a - b), gauge.joint ?? 0]);
+    if (!modules.has(key)) modules.set(key, gauge);
+  }
+  return [...modules.values()];
+}
