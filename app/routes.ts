@@ -6,6 +6,7 @@ export default [
   route("view", "routes/view.tsx"),
   route("materials/find", "routes/materialFind.tsx"),
   route("choices", "routes/choices.tsx"),
+  route("library/all", "routes/libraryAll.tsx"),
   route("suppliers/pictures/:code", "routes/supplierPicture.tsx"),
   layout("routes/studio.tsx", [
     index("routes/home.tsx"),

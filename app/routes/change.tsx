@@ -23,7 +23,7 @@ export const loader = look(async ({ params, request, person }: Route.LoaderArgs 
   const change = found(await findBulkChange(database(), id), "change");
   const page = await readPage(pageIn(request), (slice) => listChangedItems(database(), id, slice));
   return {
-    ...{ change, ...page },
+    ...{ change, ...page, undoDays: UNDO_DAYS },
     mayMake: mayDo(person, change.kind === "delete" ? "keep" : "make"),
   };
 });
@@ -37,7 +37,7 @@ export const action = act(
 
 /** One act on many materials: what became of each, and a way to take it back. */
 export default function Change({ loaderData }: Route.ComponentProps) {
-  const { change, items, page, next, mayMake } = loaderData;
+  const { change, items, page, next, mayMake, undoDays } = loaderData;
   const fetcher = useFetcher<typeof action>();
   useFresh(({ topic, id }) => topic === "change" && id === change.id);
   useCatchUp(change.id, change.state === "running" || change.state === "undoing");
@@ -67,7 +67,7 @@ export default function Change({ loaderData }: Route.ComponentProps) {
             Undo
           </Button>
           <span className="dim">
-            As long as {UNDO_DAYS} days, and for those alone that nobody has changed since.
+            As long as {undoDays} days, and for those alone that nobody has changed since.
           </span>
         </p>
       )}

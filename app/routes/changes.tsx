@@ -1,4 +1,7 @@
 import { Link } from "react-router";
+import { z } from "zod";
+import type { Person } from "#server/auth/person";
+import { planChange, readAsked, startChange } from "#server/change/commands";
 import { database } from "#server/db/database";
 import { listBulkChanges } from "#server/change/queries";
 import { readPage } from "#server/db/page";
@@ -6,7 +9,8 @@ import { countWords, kindWords } from "../change/changeWords";
 import { Empty } from "../components/Empty";
 import { LedgerHead } from "../components/LedgerHead";
 import { Pages } from "../components/Pages";
-import { look } from "../guard";
+import { fieldsOf, intent, intents } from "../fieldsOf";
+import { act, look } from "../guard";
 import { pageIn } from "../pageIn";
 import { useFresh } from "../view/live";
 import { moment } from "../view/moment";
@@ -17,6 +21,19 @@ export const meta: Route.MetaFunction = () => [{ title: "Changes – Kalonomy" }
 export const loader = look(({ request }: Route.LoaderArgs) =>
   readPage(pageIn(request), (slice) => listBulkChanges(database(), slice)),
 );
+
+const ACTS = intents(
+  intent("plan", { asked: z.string().max(1_000_000) }),
+  intent("start", { asked: z.string().max(1_000_000) }),
+);
+
+export const action = act(async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
+  const { intent, asked } = fieldsOf(form, ACTS);
+  const change = readAsked(asked);
+  return intent === "plan"
+    ? { plan: await planChange(change, person) }
+    : { change: await startChange(change, person) };
+});
 
 /** What was done to many materials at once, the newest first. */
 export default function Changes({ loaderData: { items, page, next } }: Route.ComponentProps) {

@@ -17,6 +17,7 @@ import { shareWithProject } from "#server/project/commands";
 import { createPlain } from "#server/material/commands";
 import { badField } from "#server/problem";
 import { Button } from "../components/Button";
+import { ChangeMany, MANY, type ManyKind } from "../change/ChangeMany";
 import { Empty } from "../components/Empty";
 import { Pages } from "../components/Pages";
 import { Refusal } from "../components/Refusal";
@@ -31,6 +32,7 @@ import { useFresh } from "../view/live";
 import { useSelection } from "../view/selection";
 import { useTitleBlock } from "../view/titleBlock";
 import type { loader as loadChoices } from "./choices";
+import type { loader as loadAll } from "./libraryAll";
 import type { Route } from "./+types/library";
 
 export const meta: Route.MetaFunction = () => [{ title: "Library – Kalonomy" }];
@@ -54,6 +56,7 @@ export const loader = look(async ({ request, person }: Route.LoaderArgs & { pers
       params: new URLSearchParams(searchParams(kept)).toString(),
     })),
     mayMake: mayDo(person, "make"),
+    mayKeep: mayDo(person, "keep"),
   };
 });
 
@@ -156,7 +159,11 @@ export default function Library({ loaderData }: Route.ComponentProps) {
             .join(" ")}
         </p>
       )}
-      {selection.ids.size > 0 && <SelectionActs {...loaderData} />}
+      {selection.ids.size > 0 ? (
+        <SelectionActs {...loaderData} />
+      ) : (
+        mayMake && total > 1 && <SelectAll total={total} search={search} />
+      )}
       {all === 0 ? (
         <Empty title="The library is empty">
           <p>
@@ -191,7 +198,8 @@ export default function Library({ loaderData }: Route.ComponentProps) {
 
 type LibraryData = Route.ComponentProps["loaderData"];
 
-function SelectionActs({ mayMake, samples }: LibraryData) {
+function SelectionActs({ mayMake, mayKeep, total, search }: LibraryData) {
+  const [many, setMany] = useState<ManyKind>();
   const selection = useSelection();
   const fetcher = useFetcher<typeof action>();
   // Asked for once something is selected: the library's page needs no names of all collections.
@@ -273,9 +281,27 @@ function SelectionActs({ mayMake, samples }: LibraryData) {
           </Dropdown>
         </>
       )}
-      <Button size="sm" variant="link" onClick={() => selection.set(samples.map(({ id }) => id))}>
-        Select all shown
-      </Button>
+      {mayMake && (
+        <Dropdown>
+          <Dropdown.Toggle size="sm" variant="outline-secondary" disabled={!choices}>
+            Change
+          </Dropdown.Toggle>
+          <Dropdown.Menu>
+            {(Object.keys(MANY) as ManyKind[])
+              .filter((kind) => kind !== "delete" || mayKeep)
+              .map((kind) => (
+                <Dropdown.Item key={kind} as="button" onClick={() => setMany(kind)}>
+                  {MANY[kind]}
+                </Dropdown.Item>
+              ))}
+            <Dropdown.Divider />
+            <Dropdown.Item as={Link} to="/changes">
+              What was changed
+            </Dropdown.Item>
+          </Dropdown.Menu>
+        </Dropdown>
+      )}
+      <SelectAll total={total} search={search} />
       <Button size="sm" variant="link" onClick={() => selection.set([])}>
         Select nothing
       </Button>
@@ -285,9 +311,41 @@ function SelectionActs({ mayMake, samples }: LibraryData) {
         </span>
       )}
       <Refusal result={fetcher.data} />
+      {many && choices && (
+        <ChangeMany key={many} ids={ids} what={many} choices={choices} onClose={() => setMany(undefined)} />
+      )}
     </div>
   );
 }
+
+/** Selects all that the sentence finds, on whatever page. */
+function SelectAll({ total, search }: Pick<LibraryData, "total" | "search">) {
+  const { ids, set } = useSelection();
+  const { load, data } = useFetcher<typeof loadAll>();
+  const params = new URLSearchParams(searchParams(search)).toString();
+  const [asked, setAsked] = useState<typeof data>();
+  // What comes is taken once: a selection that is changed after it stays as it is.
+  useEffect(() => {
+    if (!data || data === asked) return;
+    setAsked(data);
+    set(data.ids);
+  }, [data, asked, set]);
+  const most = Math.min(total, MOST_SELECTED);
+  if (ids.size === total) return null;
+  return (
+    <Button
+      size="sm"
+      variant="link"
+      className="select-all"
+      onClick={() => void load(`/library/all?${params}`)}
+    >
+      {total > most ? `Select the first ${most}` : `Select all ${total}`}
+    </Button>
+  );
+}
+
+/** More than so many cannot be changed in one act. */
+const MOST_SELECTED = 5000;
 
 function NewPlain() {
   const fetcher = useFetcher<typeof action>();

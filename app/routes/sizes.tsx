@@ -1,11 +1,11 @@
 import { useState } from "react";
 import { Link, useFetcher, useLocation } from "react-router";
 import { z } from "zod";
+import { FORMAT_KINDS } from "#core/gauge/formats";
 import { readLibrarySearch } from "#core/library/librarySearch";
 import { mayDo } from "#server/auth/levels";
 import type { Person } from "#server/auth/person";
-import { askedSchema } from "#server/change/asked";
-import { startChange } from "#server/change/commands";
+import { readAsked, startChange } from "#server/change/commands";
 import { database } from "#server/db/database";
 import { listSearchChoices } from "#server/material/choices";
 import { countMaterials } from "#server/material/queries";
@@ -65,7 +65,7 @@ const ACTS = intents(
   intent("take", { asked: z.string().max(1_000_000) }),
   intent("keep-format", {
     name: nameField("the format"),
-    kind: newFormatSchema.shape.kind,
+    kind: z.enum(FORMAT_KINDS),
     module: z.string().max(2000),
   }),
   intent("delete-format", { format: z.uuid() }),
@@ -75,8 +75,7 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
   const asked = fieldsOf(form, ACTS);
   switch (asked.intent) {
     case "take": {
-      const change = askedSchema.parse(readJson(asked.asked));
-      return { change: await startChange(change, person) };
+      return { change: await startChange(readAsked(asked.asked), person) };
     }
     case "keep-format": {
       const { name, kind } = asked;

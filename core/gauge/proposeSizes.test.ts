@@ -44,6 +44,15 @@ describe("sizes that are proposed", () => {
     expect(paver[0].isSure).toBe(true);
   });
 
+  test("a round size may have its joint in it: both are proposed, and none is sure", () => {
+    const slab = propose({
+      ...{ image: { width: 1200, height: 900 }, family: "stone", words: ["slab 60x30cm"] },
+      count: { across: 2, down: 3, bond: "stack", sure: 0.99 },
+    });
+    expect(slab.slice(0, 2).map(({ repeat }) => repeat.width)).toEqual([1200, 1206]);
+    expect(slab.some(({ isSure }) => isSure)).toBe(false);
+  });
+
   test("a name whose size does not fit what was counted is not followed", () => {
     const found = propose({ words: ["Mill red 600x600"] });
     expect(found.every(({ reason }) => reason.by === "format")).toBe(true);
@@ -93,6 +102,8 @@ describe("sizes that are proposed", () => {
         ...{ family: "timber", words },
       });
     expect(boards(["oak 137mm"])[0]).toMatchObject({ repeat: { width: 1370, height: 1370 }, isSure: false });
+    // A format of that width brings its gap.
+    expect(boards(["deck 145 mm"])[0].repeat.width).toBeCloseTo(1500, 6);
     expect(boards([])[0]).toMatchObject({ reason: { by: "format" }, isSure: false });
   });
 

@@ -1,8 +1,15 @@
 import type { Family } from "#core/finish/family";
 import { SURE, type ModuleCount } from "#core/gauge/findModules";
-import { FORMAT_KINDS, type Format, type FormatKind } from "#core/gauge/formats";
+import { coordinatingOf, FORMAT_KINDS, type Format, type FormatKind } from "#core/gauge/formats";
 import { layModule, type Module } from "#core/gauge/layModule";
-import { GaugeError, gaugeRepeat, MUCH_STRETCH, type PixelSize, type RepeatMethod } from "#core/gauge/repeat";
+import {
+  GaugeError,
+  gaugeRepeat,
+  MUCH_STRETCH,
+  type ModuleSize,
+  type PixelSize,
+  type RepeatMethod,
+} from "#core/gauge/repeat";
 import { sizesInWords, type SaidSize } from "#core/gauge/sizeWords";
 import type { Repeat } from "#core/length/repeat";
 
@@ -195,20 +202,26 @@ function modulesSaid(evidence: SizeEvidence, said: SaidSize): SizeProposal[] {
   const reason = { by: "words", text } as const;
   if (said.height === undefined) {
     if (width > WIDEST_BOARD || !evidence.count || isPair(evidence.count)) return [];
-    return laid(evidence, { workSize: { height: width }, joint: joint ?? 0 }, reason, false);
+    const board = evidence.formats.find(
+      ({ workSize }) => workSize?.width === undefined && isNear(workSize?.height ?? 0, width),
+    );
+    return laid(evidence, { workSize: { height: width }, joint: joint ?? board?.joint ?? 0 }, reason, false);
   }
   // Bricks are sold by length, depth and height, of which the depth does not show.
   const height = third !== undefined && evidence.family === "brick" ? third : said.height;
-  const known = evidence.formats.find(
-    ({ workSize }) =>
-      workSize?.width !== undefined &&
-      isNear(workSize.width, Math.max(width, height)) &&
-      isNear(workSize.height ?? 0, Math.min(width, height)),
-  );
-  const gaps: Module = joint === undefined && known ? known : { joint: joint ?? 0 };
+  const kinds = kindsOf(evidence);
+  const has = (size: ModuleSize | undefined) =>
+    size?.width !== undefined &&
+    isNear(size.width, Math.max(width, height)) &&
+    isNear(size.height ?? 0, Math.min(width, height));
+  const ofItsKind = evidence.formats.filter(({ kind }) => kinds.includes(kind));
+  const known = ofItsKind.filter(({ workSize }) => has(workSize));
+  // What is sold by a round size may have it with its joint: then there are two.
+  const nominal = ofItsKind.filter((format) => !known.includes(format) && has(coordinatingOf(format)));
+  const gaps: Module = joint === undefined && known.length > 0 ? known[0] : { joint: joint ?? 0 };
   const module = { workSize: { width, height }, joint: gaps.joint, jointVertical: gaps.jointVertical };
-  const isTold = !isOpen && (joint !== undefined || known !== undefined);
-  return laid(evidence, module, reason, isTold);
+  const isTold = !isOpen && nominal.length === 0 && (joint !== undefined || known.length > 0);
+  return [module, ...nominal].flatMap((one) => laid(evidence, one, reason, isTold));
 }
 
 /** Half a millimetre is within what makers allow. */

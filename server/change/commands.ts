@@ -8,7 +8,7 @@ import type { Person } from "#server/auth/person";
 import { database, inTransaction, rows, type Db } from "#server/db/database";
 import { announce } from "#server/events/events";
 import { addJob } from "#server/jobs/queue";
-import { conflict, notFound } from "#server/problem";
+import { badField, conflict, notFound } from "#server/problem";
 import { z } from "zod";
 
 /** What an act would change, before anybody asks for it. */
@@ -88,8 +88,21 @@ export async function startChange(asked: Asked, person: Person): Promise<string>
   });
 }
 
-/** The same from a form that carries it as JSON. @throws {Problem} */
-export const readAsked = (json: unknown): Asked => askedSchema.parse(json);
+/** What is asked for, from a form that carries it as JSON. @throws {Problem} naming what does not fit */
+export function readAsked(json: string): Asked {
+  const read = askedSchema.safeParse(parsed(json));
+  if (read.success) return read.data;
+  const [issue] = read.error.issues;
+  throw badField(`/${issue.path.join("/")}`, issue.message);
+}
+
+function parsed(json: string): unknown {
+  try {
+    return JSON.parse(json);
+  } catch {
+    throw badField("/asked", "What was sent cannot be read. Load the page again and repeat it.");
+  }
+}
 
 /** Takes an act back, as far as nobody has changed its materials since. @throws {Problem} */
 export async function undoChange(id: string, person: Person): Promise<BulkChange> {

@@ -36,6 +36,7 @@ import { keepNameRule } from "#server/studio/sql";
 import type { Person } from "#server/auth/person";
 import { announce } from "#server/events/events";
 import { keepLicence } from "#server/licence/commands";
+import { addJob } from "#server/jobs/queue";
 import { badField, conflict, notFound } from "#server/problem";
 
 /** "leave-out": the file is not taken. */
@@ -67,6 +68,9 @@ export interface Accepted {
   materials: { id: string; name: string; sizeState: SizeState }[];
   skipped: { candidate: string; name: string; reason: string }[];
 }
+
+/** More than a sheet of sizes shows at once are counted when somebody looks at them. */
+const MOST_COUNTED = 24;
 
 /** Takes candidates into the library, all in the caller's transaction. @throws {Problem} where a choice does not fit. */
 export async function acceptCandidates(
@@ -112,6 +116,9 @@ export async function acceptCandidates(
     if (material) taken.push({ ...candidate, material });
   }
   if (options.collections) await intoCollections(db, taken, options.collections, person);
+  // Whoever took a few in looks for their sizes next: their modules are counted meanwhile.
+  const unsized = accepted.materials.filter(({ sizeState }) => sizeState === "unknown");
+  for (const { id } of unsized.slice(0, MOST_COUNTED)) await addJob(db, "count-modules", { material: id });
   const left = (await waitingCandidates(db, intakeId)).length > 0;
   if (!left) await setIntakeState(db, intakeId, "accepted");
   await announce(db, { topic: "intake", id: intakeId, state: left ? "review" : "accepted" });

@@ -90,6 +90,22 @@ export async function listSamples(
   return { items, total, instead };
 }
 
+/** The ids of what a search finds, in the order of the wall. */
+export async function listSampleIds(db: Db, search: LibrarySearch, limit: number): Promise<string[]> {
+  const { sought } = await readSearch(db, search.q ?? "");
+  const values: unknown[] = [];
+  const value = (v: unknown) => `$${values.push(v)}`;
+  const { tables, joins, where, fits, nearest } = searchConditions(search, sought, value);
+  const found = await rows(
+    db,
+    z.object({ id: z.string() }),
+    `${tables.length > 0 ? `WITH ${tables.join(", ")}` : ""} SELECT m.id FROM materials m ${joins.join(" ")}
+      WHERE ${where.join(" AND ")} ORDER BY ${orderOf(search.sort, fits, nearest)} LIMIT ${value(limit)}`,
+    values,
+  );
+  return found.map(({ id }) => id);
+}
+
 /** Equal ones always stand in the same order. */
 function orderOf(sort: SampleSort | undefined, fits: string[], nearest: string[]): string {
   const name = "lower(m.name), m.id";

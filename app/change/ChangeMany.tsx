@@ -1,0 +1,244 @@
+import { useEffect, useMemo, useState } from "react";
+import { useFetcher } from "react-router";
+import { FAMILIES } from "#core/finish/family";
+import { DEFAULT_NAME_RULE } from "#core/library/nameRule";
+import type { Asked } from "#server/change/asked";
+import type { action } from "../routes/changes";
+import { Button } from "../components/Button";
+import { Refusal } from "../components/Refusal";
+import { refusalOf } from "../refusal";
+import { ChangeStatus } from "./ChangeStatus";
+
+export interface ManyChoices {
+  suppliers: string[];
+  tags: string[];
+  licences: { id: string; name: string }[];
+  nameRule: string | null;
+}
+
+/** What can be changed for many at once, in the order of how often it is. */
+export const MANY = {
+  family: "Family",
+  addTags: "Add tags",
+  removeTags: "Take tags away",
+  supplier: "Supplier",
+  licence: "Licence",
+  name: "Names",
+  delete: "Take out of the library",
+} as const;
+export type ManyKind = keyof typeof MANY;
+
+interface ChangeManyProps {
+  ids: string[];
+  what: ManyKind;
+  choices: ManyChoices;
+  onClose(): void;
+}
+
+/** How long somebody may type on before what it would do is worked out. */
+const WAIT_MS = 350;
+
+/** Changes one thing of many materials: what each would become stands there before it is done. */
+export function ChangeMany({ ids, what, choices, onClose }: ChangeManyProps) {
+  const [value, setValue] = useState(what === "name" ? (choices.nameRule ?? DEFAULT_NAME_RULE) : "");
+  const planning = useFetcher<typeof action>();
+  const starting = useFetcher<typeof action>();
+  const asked = useMemo(() => askedOf(what, value, ids), [what, value, ids]);
+  const { submit } = planning;
+  useEffect(() => {
+    if (!asked) return;
+    const form = { intent: "plan", asked: JSON.stringify(asked) };
+    const timer = setTimeout(() => void submit(form, { method: "post", action: "/changes" }), WAIT_MS);
+    return () => clearTimeout(timer);
+  }, [asked, submit]);
+  const started =
+    starting.data && !refusalOf(starting.data) && "change" in starting.data
+      ? starting.data.change
+      : undefined;
+  if (started)
+    return (
+      <>
+        <ChangeStatus id={started} />
+        <Button size="sm" variant="link" onClick={onClose}>
+          Close
+        </Button>
+      </>
+    );
+  const plan =
+    asked && planning.data && !refusalOf(planning.data) && "plan" in planning.data
+      ? planning.data.plan
+      : undefined;
+  return (
+    <form
+      className="change-many"
+      aria-label={MANY[what]}
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (asked)
+          void starting.submit(
+            { intent: "start", asked: JSON.stringify(asked) },
+            { method: "post", action: "/changes" },
+          );
+      }}
+    >
+      <div className="change-field">
+        <ValueField what={what} value={value} onValue={setValue} choices={choices} />
+        <Button
+          size="sm"
+          type="submit"
+          variant={what === "delete" ? "danger" : "primary"}
+          disabled={!asked || starting.state !== "idle"}
+          title={asked ? undefined : "Say first what it is to be."}
+        >
+          {what === "delete" ? `Take ${ids.length} out` : `Change ${ids.length}`}
+        </Button>
+        <Button size="sm" variant="link" onClick={onClose}>
+          Cancel
+        </Button>
+      </div>
+      {plan && <Plan {...plan} isPending={planning.state !== "idle"} />}
+      <Refusal result={planning.data} />
+      <Refusal result={starting.data} />
+    </form>
+  );
+}
+
+type PlanShown = Extract<
+  NonNullable<ReturnType<typeof useFetcher<typeof action>>["data"]>,
+  { plan: object }
+>["plan"];
+
+/** What the first of them would become, and who has any of them. */
+function Plan({ total, items, projects, isPending }: PlanShown & { isPending: boolean }) {
+  const refused = items.filter(({ reason }) => reason !== null);
+  const changed = items.filter(({ said }) => said.length > 0);
+  const same = items.length - refused.length - changed.length;
+  const first = items.length < total ? `Of the first ${items.length}: ` : "";
+  return (
+    <div className="change-plan" role="status" aria-busy={isPending}>
+      <p>
+        {first}
+        {changed.length} would change
+        {same > 0 && `, ${same} ${same === 1 ? "is" : "are"} so already`}
+        {refused.length > 0 && (
+          <span className="mark look">
+            , {refused.length} cannot: {refused[0].name}, {refused[0].reason}
+          </span>
+        )}
+        .{" "}
+        {projects.length > 0
+          ? `In use by ${projects.map(({ name, materials }) => `${name} (${materials})`).join(", ")}.`
+          : "No project has any of them."}
+      </p>
+      <ul>
+        {changed.slice(0, 6).map(({ material, name, said }) => (
+          <li key={material}>
+            {name}:{" "}
+            {said.map((one) => (
+              <span key={one.name}>
+                {one.name} <del>{one.before}</del> <ins>{one.after}</ins>{" "}
+              </span>
+            ))}
+          </li>
+        ))}
+        {changed.length > 6 && <li className="dim">and {changed.length - 6} more</li>}
+      </ul>
+    </div>
+  );
+}
+
+const NONE = "none";
+
+function ValueField({
+  what,
+  value,
+  onValue,
+  choices,
+}: {
+  what: ManyKind;
+  value: string;
+  onValue(value: string): void;
+  choices: ManyChoices;
+}) {
+  const list = (label: string, options: readonly { id: string; name: string }[]) => (
+    <label>
+      {MANY[what]}{" "}
+      <select value={value} aria-label={label} onChange={(event) => onValue(event.target.value)} autoFocus>
+        <option value="">choose…</option>
+        {options.map(({ id, name }) => (
+          <option key={id} value={id}>
+            {name}
+          </option>
+        ))}
+        <option value={NONE}>none</option>
+      </select>
+    </label>
+  );
+  const text = (label: string, options: string[], placeholder: string) => (
+    <label>
+      {MANY[what]}{" "}
+      <input
+        value={value}
+        aria-label={label}
+        placeholder={placeholder}
+        list={options.length > 0 ? "change-options" : undefined}
+        maxLength={400}
+        onChange={(event) => onValue(event.target.value)}
+        autoFocus
+      />
+      <datalist id="change-options">
+        {options.map((option) => (
+          <option key={option} value={option} />
+        ))}
+      </datalist>
+    </label>
+  );
+  switch (what) {
+    case "family":
+      return list(
+        "New family",
+        FAMILIES.map((id) => ({ id, name: id })),
+      );
+    case "licence":
+      return list("New licence", choices.licences);
+    case "supplier":
+      return text("New supplier", choices.suppliers, "its name");
+    case "addTags":
+    case "removeTags":
+      return text("Tags", choices.tags, "wet, north side");
+    case "name":
+      return text("Rule for the names", [], "Family name 001");
+    case "delete":
+      return <span>They leave the library; projects and deliveries that have them keep them.</span>;
+  }
+}
+
+/** What is asked for, as far as it is said. */
+function askedOf(what: ManyKind, value: string, materials: string[]): Asked | undefined {
+  const text = value.trim();
+  if (materials.length === 0) return undefined;
+  if (what === "delete") return { kind: "delete", materials };
+  if (text === "") return undefined;
+  if (what === "name") return { kind: "name", materials, rule: text };
+  return { kind: "facts", materials, facts: factsOf(what, text) };
+}
+
+function factsOf(what: Exclude<ManyKind, "name" | "delete">, text: string) {
+  const tags = () =>
+    text
+      .split(",")
+      .map((tag) => tag.trim())
+      .filter(Boolean);
+  switch (what) {
+    case "family":
+      return { family: FAMILIES.find((family) => family === text) ?? null };
+    case "licence":
+      return { licence: text === NONE ? null : { id: text } };
+    case "supplier":
+      return { supplier: text };
+    case "addTags":
+      return { addTags: tags() };
+    case "removeTags":
+      return { removeTags: tags() };
+  }
+}
