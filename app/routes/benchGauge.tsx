@@ -18,6 +18,7 @@ import { asTyped, typedLength } from "../gauge/typedLength";
 import { Refusal } from "../components/Refusal";
 import { heldOf, marksOf, moveMark, nextEnd, residualsOf, startMark, type Held } from "../gauge/drawMarks";
 import { GaugeInputs } from "../gauge/GaugeInputs";
+import { listSharers } from "#server/sizing/sharers";
 import { listFormats } from "#server/sizing/formats";
 import { GaugeTools, type Tool } from "../gauge/GaugeTools";
 import { LatticeLines } from "../gauge/LatticeLines";
@@ -51,6 +52,7 @@ export const loader = look(async ({ params, request }: Route.LoaderArgs) => {
     same: same && foundOf(same),
     next: await findNextUnsized(database(), material.id),
     formats: await listFormats(database()),
+    sharers: await listSharers(database(), material.id),
     sheet: sheetOf(request),
   };
 });
@@ -114,7 +116,7 @@ const METHODS = [
 ] as const;
 
 export default function BenchGauge({
-  loaderData: { modules, same: sameBefore, next, formats, sheet },
+  loaderData: { modules, same: sameBefore, next, formats, sharers, sheet },
   actionData: answer,
 }: Route.ComponentProps) {
   const actionData = useKept(answer);
@@ -363,7 +365,7 @@ export default function BenchGauge({
             />
           </div>
           <div className="gauge-save">
-            <Siblings siblings={siblings} />
+            <Siblings key={material.revision} siblings={siblings} sharers={sharers} />
             {refused && <Refusal result={actionData} />}
             {isTold && (
               <BothSizes

@@ -85,6 +85,16 @@ describe("sizes that are proposed", () => {
     expect(propose({ used: [{ module: slab, by: "family" }] })[0].reason.by).toBe("format");
   });
 
+  test("flags begin with flags, whatever tiles others from their supplier are", () => {
+    const tile = { workSize: { width: 148, height: 148 }, joint: 2 };
+    const found = propose({
+      ...{ image: { width: 900, height: 900 }, family: "tile", words: ["Dark flags"] },
+      count: { across: 3, down: 3, bond: "stack", sure: 0.99 },
+      used: [{ module: tile, by: "supplier" }],
+    });
+    expect(found[0].reason).toMatchObject({ by: "format", name: expect.stringContaining("Flag") });
+  });
+
   test("a standing module is laid as it stands", () => {
     const found = propose({
       image: { width: 1200, height: 1350 },

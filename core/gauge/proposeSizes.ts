@@ -82,7 +82,7 @@ const KINDS: Record<Family, FormatKind[]> = {
 
 /** Words that say of what kind a format is, whatever the family. */
 const KIND_WORDS: [RegExp, FormatKind][] = [
-  [/\b(pav(er|ers|ing|ement)|setts?|cobbles?|flag(s|stones?)?|klinker|pflaster)\b/i, "paving"],
+  [/\b(pav(er|ers|ing|ement)|setts?|cobbles?|flag(s|stones?)?|brick ?floors?|klinker|pflaster)\b/i, "paving"],
   [/\b(shingles?|slates?|shakes?)\b/i, "slate"],
   [/\b(pan|roof(ing)?)[- ]?tiles?\b/i, "roof tile"],
   [/\b(mosaics?|tiles?|fliesen?)\b/i, "tile"],
@@ -97,11 +97,15 @@ const KIND_WORDS: [RegExp, FormatKind][] = [
  * were given, and standard formats of its kind whose proportions are those that were counted.
  */
 export function proposeSizes(evidence: SizeEvidence): SizeProposal[] {
+  const used = fromUsed(evidence);
+  const isOfOther = ({ reason, module }: SizeProposal) =>
+    reason.by !== "line" && isOfOtherKind(evidence, module!);
   const proposals = [
     ...fromWords(evidence),
     ...fromSibling(evidence),
-    ...fromUsed(evidence),
+    ...used.filter((one) => !isOfOther(one)),
     ...fromFormats(evidence),
+    ...used.filter(isOfOther),
   ];
   const each: SizeProposal[] = [];
   for (const proposal of proposals) if (!each.some((one) => isSameSize(one, proposal))) each.push(proposal);
@@ -240,16 +244,44 @@ function fromFormats(evidence: SizeEvidence): SizeProposal[] {
   const fitting = evidence.formats.flatMap((format) => {
     const rank = kinds.indexOf(format.kind);
     const [best] = rank < 0 ? [] : laid(evidence, format, { by: "format", name: format.name });
-    return best && Math.abs(best.stretchPercent) <= MUCH_STRETCH ? [{ rank, best }] : [];
+    return best && Math.abs(best.stretchPercent) <= MUCH_STRETCH ? [{ rank, best, format }] : [];
   });
+  const text = evidence.words.join(" ").toLowerCase();
+  // “Flags” are rather of a format that is called a flag.
+  const isCalledSo = ({ name }: Format) =>
+    name
+      .toLowerCase()
+      .match(/[a-z]{4,}/g)
+      ?.some((word) => text.includes(word))
+      ? 0
+      : 1;
   const nearness = ({ best }: (typeof fitting)[number]) => (Math.abs(best.stretchPercent) <= FITS ? 0 : 1);
-  return fitting.toSorted((a, b) => nearness(a) - nearness(b) || a.rank - b.rank).map(({ best }) => best);
+  return fitting
+    .toSorted(
+      (a, b) => nearness(a) - nearness(b) || a.rank - b.rank || isCalledSo(a.format) - isCalledSo(b.format),
+    )
+    .map(({ best }) => best);
 }
+
+/** Whether a name says of what kind it is, and a module is a format of others alone. */
+function isOfOtherKind({ words, formats }: SizeEvidence, { workSize }: Module): boolean {
+  const told = kindsTold(words);
+  const known = formats.filter(
+    (format) =>
+      isNear(format.workSize?.width ?? 0, workSize?.width ?? -1) &&
+      isNear(format.workSize?.height ?? 0, workSize?.height ?? -1),
+  );
+  return told.length > 0 && known.length > 0 && !known.some(({ kind }) => told.includes(kind));
+}
+
+const kindsTold = (words: string[]): FormatKind[] => {
+  const text = words.join(" ").replaceAll("_", " ");
+  return KIND_WORDS.filter(([pattern]) => pattern.test(text)).map(([, kind]) => kind);
+};
 
 /** Kinds of formats that a material may be of, the likeliest first. */
 export function kindsOf({ family, words }: Pick<SizeEvidence, "family" | "words">): FormatKind[] {
-  const text = words.join(" ").replaceAll("_", " ");
-  const told = KIND_WORDS.filter(([pattern]) => pattern.test(text)).map(([, kind]) => kind);
+  const told = kindsTold(words);
   const kinds = [...new Set([...told, ...(family ? KINDS[family] : [])])];
   return kinds.length === 0 && family === null ? [...FORMAT_KINDS] : kinds;
 }

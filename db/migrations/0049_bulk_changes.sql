@@ -50,5 +50,7 @@ CREATE UNIQUE INDEX own_formats_name ON own_formats (lower(name));
 
 -- Modules that were taken last come first where one is chosen.
 CREATE INDEX revisions_modules ON revisions (made_at DESC) WHERE gauge->>'method' = 'modules';
+-- Who took the size of another.
+CREATE INDEX revisions_same_as ON revisions ((gauge->>'material')) WHERE gauge->>'method' = 'same-as';
 CREATE INDEX materials_line ON materials (line) WHERE line IS NOT NULL AND deleted_at IS NULL;
 CREATE INDEX sources_intake ON sources (intake) WHERE intake IS NOT NULL;
