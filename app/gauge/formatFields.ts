@@ -1,4 +1,5 @@
 import type { Format } from "#core/gauge/formats";
+import type { Module } from "#core/gauge/layModule";
 import type { ModuleSize } from "#core/gauge/repeat";
 import { formatLength, formatSize } from "#core/length/formatLength";
 import type { LengthUnit } from "#core/length/parseLength";
@@ -32,12 +33,16 @@ export function formatFields(format: Format, lie: Lie, unit: LengthUnit): Partia
   };
 }
 
-/** A format in a line of a list: its name, and the face that shows. */
-export function formatWords({ name, workSize, coverSize, joint }: Format, unit: LengthUnit): string {
+/** A module in a line of a list: the face that shows, and its joint. */
+export function moduleWords({ workSize, coverSize, joint }: Module, unit: LengthUnit): string {
   const { width, height } = coverSize ?? workSize!;
   const face =
     width === undefined || height === undefined
       ? `${formatLength((width ?? height)!, unit)} wide`
       : formatSize({ width, height }, unit);
-  return `${name}: ${coverSize ? "shows " : ""}${face}${joint ? `, joint ${formatLength(joint, unit)}` : ""}`;
+  return `${coverSize ? "shows " : ""}${face}${joint ? `, joint ${formatLength(joint, unit)}` : ""}`;
 }
+
+/** A format in a line of a list, by its name. */
+export const formatWords = ({ name, ...module }: Format, unit: LengthUnit): string =>
+  `${name}: ${moduleWords(module, unit)}`;

@@ -312,7 +312,17 @@ function SelectionActs({ mayMake, mayKeep, total, search }: LibraryData) {
       )}
       <Refusal result={fetcher.data} />
       {many && choices && (
-        <ChangeMany key={many} ids={ids} what={many} choices={choices} onClose={() => setMany(undefined)} />
+        <ChangeMany
+          key={many}
+          ids={ids}
+          what={many}
+          choices={choices}
+          onClose={() => {
+            // What is no longer there is no longer selected.
+            if (many === "delete") selection.set([]);
+            setMany(undefined);
+          }}
+        />
       )}
     </div>
   );

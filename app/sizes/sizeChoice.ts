@@ -6,7 +6,7 @@ import { GaugeError, gaugeRepeat, type PixelSize } from "#core/gauge/repeat";
 import { readTypedModule } from "#core/gauge/typedModule";
 import type { LengthUnit } from "#core/length/parseLength";
 import { formatLength, formatSize } from "#core/length/formatLength";
-import { formatWords } from "../gauge/formatFields";
+import { formatWords, moduleWords } from "../gauge/formatFields";
 
 /** What a material on the sheet is taken for. */
 export type SizeChoice = { words: string; reason?: SizeReason } & (
@@ -29,16 +29,6 @@ const REASONS: Record<SizeReason["by"], string> = {
 
 export const reasonWords = (reason: SizeReason): string =>
   reason.by === "words" ? `its name says “${reason.text}”` : REASONS[reason.by];
-
-/** A module in a line of a list. */
-export function moduleWords({ workSize, coverSize, joint }: Module, unit: LengthUnit): string {
-  const { width, height } = coverSize ?? workSize ?? {};
-  const face =
-    width === undefined || height === undefined
-      ? `${formatLength((width ?? height)!, unit)} wide`
-      : formatSize({ width, height }, unit);
-  return `${coverSize ? "shows " : ""}${face}${joint ? `, joint ${formatLength(joint, unit)}` : ""}`;
-}
 
 /** What is proposed, as something to choose. */
 export function choiceOf(proposal: SizeProposal, unit: LengthUnit): SizeChoice {

@@ -4,8 +4,8 @@ import { saidSchema } from "#server/change/kinds";
 import { rows, oneRow, type Db } from "#server/db/database";
 import type { Slice } from "#server/db/page";
 
-export const CHANGE_STATES = ["running", "done", "undoing", "undone"] as const;
-export const ITEM_STATES = ["waiting", "changed", "same", "refused", "undone", "kept"] as const;
+const CHANGE_STATES = ["running", "done", "undoing", "undone"] as const;
+const ITEM_STATES = ["waiting", "changed", "same", "refused", "undone", "kept"] as const;
 
 /** For how many days an act on many materials can be taken back. */
 export const UNDO_DAYS = 30;
