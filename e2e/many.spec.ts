@@ -60,23 +60,24 @@ test("taking out is for those alone who keep the library, and is taken back from
   await expect(joost.getByRole("button", { name: "Names" })).toBeVisible();
   await expect(joost.getByRole("button", { name: "Take out of the library" })).toHaveCount(0);
 
+  const name = `Passing grey ${Date.now()}`;
   const made = await page.request.post("/api/v1/materials", {
-    data: { name: "Passing grey", layout: "plain", color: "#777777" },
+    data: { name, layout: "plain", color: "#777777" },
     headers: { Authorization: `Bearer ${process.env.KALONOMY_DEMO_TOKEN}` },
   });
   expect(made.status()).toBe(201);
-  await page.goto("/library?q=passing+grey");
+  await page.goto(`/library?q=${encodeURIComponent(name)}`);
   await settled(page);
-  await page.getByLabel("Select Passing grey").check();
+  await page.getByLabel(`Select ${name}`).check();
   await page.getByRole("button", { name: "Change", exact: true }).click();
   await page.getByRole("button", { name: "Take out of the library" }).click();
   await page.getByRole("button", { name: "Take 1 out" }).click();
   await expect(page.locator(".change-status")).toContainText("1 changed", { timeout: 30_000 });
   await expect(page.getByText("Nothing fits")).toBeVisible();
   await page.locator(".change-status").getByRole("link", { name: "Look" }).click();
-  await expect(page.getByRole("row", { name: /Passing grey/ })).toContainText("taken out");
+  await expect(page.getByRole("row", { name: new RegExp(name) })).toContainText("taken out");
   await page.getByRole("button", { name: "Undo" }).click();
   await expect(page.getByText("Taken back by Ines")).toBeVisible({ timeout: 30_000 });
-  await page.goto("/library?q=passing+grey");
-  await expect(page.getByLabel("Select Passing grey")).toBeVisible();
+  await page.goto(`/library?q=${encodeURIComponent(name)}`);
+  await expect(page.getByLabel(`Select ${name}`)).toBeVisible();
 });

@@ -2,6 +2,7 @@ import { chromium, type Page } from "@playwright/test";
 import sharp from "sharp";
 import { drawnPicture } from "#core/card/testing/drawnPicture";
 import { pavingZip, typeValue } from "./studio";
+import { TEN_SETS, zipOfSet } from "./tenSets";
 
 // Pictures of the main views, from a freshly loaded demo studio: npm run screenshots, with KALONOMY_ADDRESS and
 // KALONOMY_DEMO_PASSWORD as bin/demo prints them.
@@ -41,8 +42,6 @@ await page.getByLabel("compare Slipstone").check();
 await shoot("suppliers");
 
 await openBench("Quay paver");
-await page.getByRole("button", { name: "normal", exact: true }).click();
-await shoot("maps");
 await step("Gauge");
 await page.getByRole("button", { name: "Take this count" }).waitFor({ timeout: 60_000 });
 await page.getByRole("button", { name: "Measuring rod" }).click();
@@ -178,6 +177,9 @@ await page.getByLabel(/How is something cut out/).focus();
 await shoot("card");
 await open("/collections");
 await shoot("collections");
+await sizesOfMany();
+await shoot("sizes");
+
 await browser.close();
 
 /** The photograph of a house beside the brick that it is of: placed by the four corners that it was made with. */
@@ -212,6 +214,23 @@ async function beside(): Promise<void> {
   await page.locator(".finish-sample[aria-busy=false]").waitFor({ timeout: 60_000 });
   await page.getByRole("button", { name: "Match colour" }).click();
   await page.getByRole("button", { name: "Take it" }).waitFor({ timeout: 30_000 });
+}
+
+/** Downloads with names that say a size, and others that do not, on the sheet of sizes. */
+async function sizesOfMany(): Promise<void> {
+  const files = await Promise.all(
+    Object.keys(TEN_SETS).map(async (name) => ({
+      ...{ name: `${name}.zip`, mimeType: "application/zip" },
+      buffer: await zipOfSet(name),
+    })),
+  );
+  await open("/intakes");
+  await page.getByLabel("Files to hand in").setInputFiles(files);
+  await page.waitForURL("**/intakes/*-*", { timeout: 90_000 });
+  await page.getByRole("button", { name: /^Accept all/ }).click({ timeout: 120_000 });
+  await page.getByRole("link", { name: "Find their sizes" }).click({ timeout: 60_000 });
+  await page.getByRole("list", { name: "Materials without a size" }).waitFor();
+  await page.getByText("still being counted").waitFor({ state: "detached", timeout: 120_000 });
 }
 
 async function open(path: string): Promise<Page> {

@@ -141,6 +141,7 @@ export default function Library({ loaderData }: Route.ComponentProps) {
                 Find sizes
               </Link>
               <NewPlain />
+              {selection.ids.size === 0 && total > 1 && <SelectAll total={total} search={search} />}
               <Link to="/intakes" className="btn btn-primary btn-sm">
                 Take textures in
               </Link>
@@ -159,11 +160,7 @@ export default function Library({ loaderData }: Route.ComponentProps) {
             .join(" ")}
         </p>
       )}
-      {selection.ids.size > 0 ? (
-        <SelectionActs {...loaderData} />
-      ) : (
-        mayMake && total > 1 && <SelectAll total={total} search={search} />
-      )}
+      {selection.ids.size > 0 && <SelectionActs {...loaderData} />}
       {all === 0 ? (
         <Empty title="The library is empty">
           <p>
