@@ -9,7 +9,7 @@ import { readAsked, startChange } from "#server/change/commands";
 import { database } from "#server/db/database";
 import { listSearchChoices } from "#server/material/choices";
 import { countMaterials } from "#server/material/queries";
-import { badField } from "#server/problem";
+import { jsonField } from "#server/http/cleanForm";
 import {
   createFormat,
   deleteFormat,
@@ -79,7 +79,7 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
     }
     case "keep-format": {
       const { name, kind } = asked;
-      const module = z.looseObject({}).parse(readJson(asked.module));
+      const module = z.looseObject({}).parse(jsonField(asked.module));
       await createFormat(newFormatSchema.parse({ ...module, name, kind }), person);
       return {};
     }
@@ -88,15 +88,6 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
       return {};
   }
 });
-
-/** @throws {Problem} for what no form of ours sends */
-function readJson(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    throw badField("/asked", "What was sent cannot be read. Load the page again and repeat it.");
-  }
-}
 
 export default function Sizes({ loaderData }: Route.ComponentProps) {
   const { items, total, all, search, choices, formats, own, page, next, range, mayMake } = loaderData;

@@ -208,3 +208,12 @@ test("what cannot be asked is refused, and says why", async () => {
     (await studio.api("GET", "/changes")).json.items.every(({ counts }: { counts: object }) => counts),
   ).toBe(true);
 });
+
+test("what a form carries passes the same gate, escapes as well; what is no JSON is refused", async () => {
+  const [id] = await makeMaterials(1);
+  const { readAsked } = await import("#server/change/commands");
+  const asked = { kind: "facts", materials: [id], facts: { addTags: ["we\u0000t"] } };
+  expect(readAsked(JSON.stringify(asked))).toMatchObject({ facts: { addTags: ["wet"] } });
+  expect(() => readAsked("{")).toThrow("cannot be read");
+  expect(() => readAsked(JSON.stringify({ ...asked, materials: ["x"] }))).toThrow("is not an id");
+});

@@ -7,6 +7,7 @@ import { requireLevel } from "#server/auth/levels";
 import type { Person } from "#server/auth/person";
 import { database, inTransaction, rows, type Db } from "#server/db/database";
 import { announce } from "#server/events/events";
+import { jsonField } from "#server/http/cleanForm";
 import { addJob } from "#server/jobs/queue";
 import { badField, conflict, notFound } from "#server/problem";
 import { z } from "zod";
@@ -42,7 +43,7 @@ export async function planChange(asked: Asked, person: Person): Promise<PlannedC
   const ids = materialsOf(asked);
   try {
     return await inTransaction(async (db): Promise<never> => {
-      const names = await namesOf(db, ids.slice(0, TRIED));
+      const names = await lockAll(db, ids.slice(0, TRIED));
       const items = [];
       for (const [at, material] of ids.slice(0, TRIED).entries()) {
         const { kind, ...rest } = asked;
@@ -67,11 +68,12 @@ export async function planChange(asked: Asked, person: Person): Promise<PlannedC
   }
 }
 
-async function namesOf(db: Db, ids: string[]): Promise<Map<string, string>> {
+/** In one order, so that two who try at the same time wait for each other and not both for ever. @returns names by id */
+async function lockAll(db: Db, ids: string[]): Promise<Map<string, string>> {
   const found = await rows(
     db,
     z.object({ id: z.string(), name: z.string() }),
-    "SELECT id, name FROM materials WHERE id = ANY ($1)",
+    "SELECT id, name FROM materials WHERE id = ANY ($1) ORDER BY id FOR UPDATE",
     [ids],
   );
   return new Map(found.map(({ id, name }) => [id, name]));
@@ -90,18 +92,10 @@ export async function startChange(asked: Asked, person: Person): Promise<string>
 
 /** What is asked for, from a form that carries it as JSON. @throws {Problem} naming what does not fit */
 export function readAsked(json: string): Asked {
-  const read = askedSchema.safeParse(parsed(json));
+  const read = askedSchema.safeParse(jsonField(json));
   if (read.success) return read.data;
   const [issue] = read.error.issues;
   throw badField(`/${issue.path.join("/")}`, issue.message);
-}
-
-function parsed(json: string): unknown {
-  try {
-    return JSON.parse(json);
-  } catch {
-    throw badField("/asked", "What was sent cannot be read. Load the page again and repeat it.");
-  }
 }
 
 /** Takes an act back, as far as nobody has changed its materials since. @throws {Problem} */
