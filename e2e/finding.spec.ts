@@ -76,6 +76,16 @@ test("the sentence says more and more, by family, colour and what is missing, an
   await expect(page.getByRole("link", { name })).toHaveCount(0);
 });
 
+test("where nothing fits, the way to what would is a click", async ({ browser }) => {
+  const page = await signIn(browser, "ines");
+  await page.goto("/library?q=harbour&family=timber");
+  await settled(page);
+  await expect(page.getByText("Nothing fits")).toBeVisible();
+  await page.getByRole("link", { name: /^Without the family \d+ fit/ }).click();
+  await expect(page.getByRole("link", { name: "Open Harbour brick, red" })).toBeVisible();
+  await expect(page.getByLabel("Family", { exact: true })).toHaveValue("");
+});
+
 test("what looks like a brick wall is brick walls", async ({ browser }) => {
   const page = await signIn(browser, "ines");
   await page.goto("/library?q=harbour+flint");

@@ -3,6 +3,7 @@ import { Dropdown } from "react-bootstrap";
 import { Link, redirect, useFetcher, useNavigate } from "react-router";
 import { z } from "zod";
 import { readLibrarySearch, searchParams } from "#core/library/librarySearch";
+import { relaxedSearches } from "#core/library/relaxedSearches";
 import { mayDo } from "#server/auth/levels";
 import { changeCollectionMembers, createCollectionOf } from "#server/collection/commands";
 import { database } from "#server/db/database";
@@ -48,7 +49,16 @@ export const loader = look(async ({ request, person }: Route.LoaderArgs & { pers
     listSearchChoices(db, search),
     listSearches(db),
   ]);
+  // Where nothing fits, what would, if one part of it were left out.
+  const relaxed = total > 0 ? [] : relaxedSearches(search);
+  const fitting = await Promise.all(
+    relaxed.map(async ({ words, search: less }) => ({
+      ...{ words, params: new URLSearchParams(searchParams(less)).toString() },
+      total: (await listSamples(db, { ...less, limit: 0 })).total,
+    })),
+  );
   return {
+    without: fitting.filter((one) => one.total > 0).toSorted((a, b) => a.total - b.total),
     ...{ samples: items, total, all, instead, search, choices },
     pages: pageOf(page, total),
     saved: saved.map(({ id, name, search: kept }) => ({
@@ -112,7 +122,7 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
 });
 
 export default function Library({ loaderData }: Route.ComponentProps) {
-  const { samples, total, instead, pages, all, search, choices, saved, mayMake } = loaderData;
+  const { samples, total, without, instead, pages, all, search, choices, saved, mayMake } = loaderData;
   const selection = useSelection();
   const sumAreas = samples
     .filter(({ id, repeat }) => selection.ids.has(id) && repeat)
@@ -171,8 +181,16 @@ export default function Library({ loaderData }: Route.ComponentProps) {
       ) : samples.length === 0 ? (
         <Empty title="Nothing fits">
           <p>
-            No material is all that the sentence says. Leave something out, or{" "}
-            <Link to="/library">show all {all}</Link>.
+            No material is all that the sentence says.{" "}
+            {without.map(({ words, params, total: fits }) => (
+              <span key={words}>
+                <Link to={`/library?${params}`}>
+                  Without {words} {fits} {fits === 1 ? "fits" : "fit"}
+                </Link>
+                .{" "}
+              </span>
+            ))}
+            <Link to="/library">Show all {all}</Link>.
           </p>
         </Empty>
       ) : (

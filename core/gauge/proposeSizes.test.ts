@@ -44,6 +44,20 @@ describe("sizes that are proposed", () => {
     expect(paver[0].isSure).toBe(true);
   });
 
+  test("a face without a joint is proposed with the usual one of its kind, and without any", () => {
+    const slab = propose({
+      ...{ image: { width: 1809, height: 1612 }, family: "stone", words: ["slabs 600x400 paving"] },
+      count: { across: 3, down: 4, bond: "stack", sure: 0.99 },
+    });
+    expect(
+      slab
+        .slice(0, 2)
+        .map(({ repeat }) => repeat.width)
+        .sort(),
+    ).toEqual([1800, 1809]);
+    expect(slab.some(({ isSure }) => isSure)).toBe(false);
+  });
+
   test("a round size may have its joint in it: both are proposed, and none is sure", () => {
     const slab = propose({
       ...{ image: { width: 1200, height: 900 }, family: "stone", words: ["slab 60x30cm"] },
@@ -114,6 +128,9 @@ describe("sizes that are proposed", () => {
     expect(boards(["oak 137mm"])[0]).toMatchObject({ repeat: { width: 1370, height: 1370 }, isSure: false });
     // A format of that width brings its gap.
     expect(boards(["deck 145 mm"])[0].repeat.width).toBeCloseTo(1500, 6);
+    // Length, width and thickness, in whatever order they are sold.
+    expect(boards(["pine 2200x137x20"])[0].repeat.width).toBeCloseTo(1370, 6);
+    expect(boards(["deck 90x19"])[0].repeat.width).toBeCloseTo(900, 6);
     expect(boards([])[0]).toMatchObject({ reason: { by: "format" }, isSure: false });
   });
 

@@ -10,7 +10,7 @@ import {
   type PixelSize,
   type RepeatMethod,
 } from "#core/gauge/repeat";
-import { sizesInWords, type SaidSize } from "#core/gauge/sizeWords";
+import { sizesInWords, SURELY_MM, type SaidSize } from "#core/gauge/sizeWords";
 import type { Repeat } from "#core/length/repeat";
 
 /** What others have in common with a material whose module they took. */
@@ -87,7 +87,7 @@ const KIND_WORDS: [RegExp, FormatKind][] = [
   [/\b(pan|roof(ing)?)[- ]?tiles?\b/i, "roof tile"],
   [/\b(mosaics?|tiles?|fliesen?)\b/i, "tile"],
   [/\b(deck(ing)?|planks?|boards?|floorboards?|parquet|cladding|strips?)\b/i, "board"],
-  [/\b(concrete|glass|breeze|aerated)[- ]?blocks?\b/i, "block"],
+  [/\bblock(s|work)?\b/i, "block"],
   [/\b(panels?|sheets?|ceilings?|plasterboard|plywood)\b/i, "panel"],
   [/\b(bricks?|brickwork|ziegel)\b/i, "brick"],
 ];
@@ -202,17 +202,30 @@ function fromWords(evidence: SizeEvidence): SizeProposal[] {
 
 /** What words say, read as the size of one module. */
 function modulesSaid(evidence: SizeEvidence, said: SaidSize): SizeProposal[] {
-  const { text, width, third, joint, isOpen } = said;
-  const reason = { by: "words", text } as const;
-  if (said.height === undefined) {
-    if (width > WIDEST_BOARD || !evidence.count || isPair(evidence.count)) return [];
-    const board = evidence.formats.find(
-      ({ workSize }) => workSize?.width === undefined && isNear(workSize?.height ?? 0, width),
-    );
-    return laid(evidence, { workSize: { height: width }, joint: joint ?? board?.joint ?? 0 }, reason, false);
-  }
+  const { count } = evidence;
+  if (!count) return [];
+  return isPair(count) ? facesSaid(evidence, said) : boardsSaid(evidence, said);
+}
+
+/** Where rows alone are counted, their width: of length, width and thickness the largest that a board can be wide. */
+function boardsSaid(evidence: SizeEvidence, said: SaidSize): SizeProposal[] {
+  const widths = [said.width, said.height, said.third].filter((mm) => mm !== undefined && mm <= WIDEST_BOARD);
+  // Boards are sold in millimetres: a number that may be centimetres is none.
+  const isInCm = said.isOpen && Math.max(said.width, said.height ?? 0) >= SURELY_MM;
+  if (widths.length === 0 || isInCm) return [];
+  const height = Math.max(...(widths as number[]));
+  const board = evidence.formats.find(
+    ({ workSize }) => workSize?.width === undefined && isNear(workSize?.height ?? 0, height),
+  );
+  const joint = said.joint ?? board?.joint ?? 0;
+  return laid(evidence, { workSize: { height }, joint }, { by: "words", text: said.text }, false);
+}
+
+/** Where both directions are counted, its face with the joint that is said, or that a format of its kind has, or that is usual. */
+function facesSaid(evidence: SizeEvidence, { text, width, ...said }: SaidSize): SizeProposal[] {
+  if (said.height === undefined) return [];
   // Bricks are sold by length, depth and height, of which the depth does not show.
-  const height = third !== undefined && evidence.family === "brick" ? third : said.height;
+  const height = said.third !== undefined && evidence.family === "brick" ? said.third : said.height;
   const kinds = kindsOf(evidence);
   const has = (size: ModuleSize | undefined) =>
     size?.width !== undefined &&
@@ -222,11 +235,26 @@ function modulesSaid(evidence: SizeEvidence, said: SaidSize): SizeProposal[] {
   const known = ofItsKind.filter(({ workSize }) => has(workSize));
   // What is sold by a round size may have it with its joint: then there are two.
   const nominal = ofItsKind.filter((format) => !known.includes(format) && has(coordinatingOf(format)));
-  const gaps: Module = joint === undefined && known.length > 0 ? known[0] : { joint: joint ?? 0 };
-  const module = { workSize: { width, height }, joint: gaps.joint, jointVertical: gaps.jointVertical };
-  const isTold = !isOpen && nominal.length === 0 && (joint !== undefined || known.length > 0);
-  return [module, ...nominal].flatMap((one) => laid(evidence, one, reason, isTold));
+  const face = { workSize: { width, height } };
+  const modules: Module[] =
+    said.joint !== undefined
+      ? [{ ...face, joint: said.joint }]
+      : known.length > 0
+        ? [{ ...face, joint: known[0].joint, jointVertical: known[0].jointVertical }]
+        : [
+            { ...face, joint: usualJoint(evidence.family, kinds[0]) },
+            { ...face, joint: 0 },
+          ];
+  const isTold = !said.isOpen && nominal.length === 0 && (said.joint !== undefined || known.length > 0);
+  return [...modules, ...nominal].flatMap((one) =>
+    laid(evidence, one, { by: "words", text }, isTold && modules.length === 1),
+  );
 }
+
+/** Joints of what is laid in mortar or sand, where nothing says them; the rest lies close. */
+const usualJoint = (family: Family | null, kind: FormatKind | undefined): number =>
+  family === "fabric" || kind === undefined ? 0 : (USUAL_JOINT[kind] ?? 0);
+const USUAL_JOINT: Partial<Record<FormatKind, number>> = { brick: 10, block: 10, paving: 3, tile: 3 };
 
 /** Half a millimetre is within what makers allow. */
 const isNear = (one: number, other: number) => Math.abs(one - other) <= 0.5;

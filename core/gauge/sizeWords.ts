@@ -31,7 +31,7 @@ const JOINT = new RegExp(
 /** Numbers without a unit that are smaller count something, as "3 x 8". */
 const LEAST_BARE = 20;
 /** From here on a number without a unit is millimetres. */
-const SURELY_MM = 150;
+export const SURELY_MM = 150;
 /** Longer than this is no texture: a number of pixels, or a code. */
 const MOST_MM = 50_000;
 
