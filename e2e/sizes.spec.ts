@@ -32,7 +32,11 @@ test("ten downloads are sized with fifteen clicks, each within half a percent", 
   acts++;
   await page.getByLabel("Files to hand in").setInputFiles(files);
   await page.waitForURL("**/intakes/*-*", { timeout: 90_000 });
-  await click(page.getByRole("button", { name: /^Accept all/ }), { timeout: 120_000 });
+  const collection = `Ten downloads ${Date.now()}`;
+  await page.getByRole("button", { name: /^Accept all/ }).waitFor({ timeout: 120_000 });
+  acts++;
+  await page.getByLabel("Collection for all of them").fill(collection);
+  await click(page.getByRole("button", { name: /^Accept all/ }));
   await click(page.getByRole("link", { name: "Find their sizes" }), { timeout: 90_000 });
   await settled(page);
   await expect(page.getByRole("listitem", { name: /kiln/i })).toBeVisible();
@@ -86,6 +90,9 @@ test("ten downloads are sized with fifteen clicks, each within half a percent", 
     return { name, off: Math.max(off("width"), off("height")) };
   });
   expect(errors.filter(({ off }) => off > 0.5)).toEqual([]);
+  const { items: collections } = await (await page.request.get("/api/v1/collections")).json();
+  const made = collections.find(({ name }: { name: string }) => name === collection);
+  expect(made.materials).toHaveLength(names.length);
   expect(acts).toBeLessThanOrEqual(15);
 });
 

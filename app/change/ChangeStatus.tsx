@@ -1,4 +1,4 @@
-import { useEffect } from "react";
+import { useEffect, useRef } from "react";
 import { Link, useFetcher } from "react-router";
 import type { loader } from "../routes/change";
 import { Button } from "../components/Button";
@@ -9,8 +9,14 @@ import { countWords, kindWords, STATE_WORDS } from "./changeWords";
 /** How often what goes on is asked about, should an event be lost. */
 const ASK_AGAIN_MS = 3000;
 
+interface ChangeStatusProps {
+  id: string;
+  /** Told once it is over, where some could not be changed. */
+  onRefused?(materials: string[]): void;
+}
+
 /** What becomes of an act on many materials, while it goes on and after, with a way to take it back. */
-export function ChangeStatus({ id }: { id: string }) {
+export function ChangeStatus({ id, onRefused }: ChangeStatusProps) {
   const { load, data } = useFetcher<typeof loader>();
   const undo = useFetcher<object>();
   const address = `/changes/${id}`;
@@ -25,6 +31,19 @@ export function ChangeStatus({ id }: { id: string }) {
     const timer = window.setInterval(() => void load(address), ASK_AGAIN_MS);
     return () => window.clearInterval(timer);
   }, [goesOn, load, address]);
+  const refused = goesOn
+    ? ""
+    : data.items
+        .filter(({ state }) => state === "refused")
+        .map(({ material }) => material)
+        .join(" ");
+  const told = useRef(onRefused);
+  useEffect(() => {
+    told.current = onRefused;
+  });
+  useEffect(() => {
+    if (refused !== "") told.current?.(refused.split(" "));
+  }, [refused]);
   return (
     <div className="change-status" role="status">
       {change ? (

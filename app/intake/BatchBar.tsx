@@ -91,6 +91,10 @@ export function BatchBar({
             <input type="checkbox" name="keepRule" /> Keep it as the studio’s rule
           </label>
         )}
+        <label>
+          Put all into the collection{" "}
+          <input name="into" aria-label="Collection for all of them" placeholder="none" maxLength={200} />
+        </label>
         {hasFolders && (
           <label>
             <input

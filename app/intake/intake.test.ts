@@ -28,6 +28,11 @@ describe("what was set in the review", () => {
     form.set("level", "2");
     form.set("thin", "3");
     expect(readAcceptOptions(form)).toEqual({});
+    form.set("into", " Yard ");
+    expect(readAcceptOptions(form)).toEqual({ into: "Yard" });
+    form.set("into", "x".repeat(201));
+    expect(() => readAcceptOptions(form)).toThrow("200 characters");
+    form.set("into", "");
     form.set("useRule", "on");
     form.set("useFolders", "on");
     expect(readAcceptOptions(form)).toEqual({

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { roleFromWord } from "#core/roles/roles";
 import { ON_CLASH } from "#server/intake/queries";
+import { badField } from "#server/problem";
 import type { AcceptOptions, Choice, ChosenRole } from "#server/intake/accept";
 
 /** The name, roles, direction and the rest that a person has set in a candidate's row. */
@@ -36,11 +37,17 @@ export function readChoices(form: FormData, waiting: string[]): Choice[] {
   return [...shown.map((id) => readChoice(id, form)), ...rest.map((id) => ({ id }))];
 }
 
+const LONGEST_NAME = 200;
+
 /** Collections and names for what is accepted together. */
 export function readAcceptOptions(form: FormData): AcceptOptions {
   const rule = form.get("nameRule");
   const level = Number(form.get("level") ?? 0);
+  const into = String(form.get("into") ?? "").trim();
+  if (into.length > LONGEST_NAME)
+    throw badField("/into", `The name of a collection has ${LONGEST_NAME} characters at most.`);
   return {
+    ...(into !== "" && { into }),
     ...(form.get("useRule") === "on" &&
       typeof rule === "string" && {
         nameRule: rule,

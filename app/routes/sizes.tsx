@@ -150,7 +150,15 @@ export default function Sizes({ loaderData }: Route.ComponentProps) {
             ? `Of ${sure.length} the count is sure, and a name or the line says what they are made of.`
             : "None is sure: look at what is drawn over each, and take it or correct it.")}
       </p>
-      {change && <ChangeStatus key={change} id={change} />}
+      {change && (
+        <ChangeStatus
+          key={change}
+          id={change}
+          onRefused={(ids) =>
+            setTaken((before) => new Set([...before].filter((key) => !ids.some((id) => key.startsWith(id)))))
+          }
+        />
+      )}
       <Refusal result={fetcher.data} />
       {items.length === 0 ? (
         <Empty title={page > 1 ? "No more on this page" : "Nothing here is without a size"}>

@@ -58,6 +58,8 @@ export interface Choice {
 export interface AcceptOptions {
   /** Takes the folder tree over as collections. */
   collections?: FolderOptions;
+  /** Puts all of it into the collection of this name, which is made where there is none; its folders become collections inside it. */
+  into?: string;
   /** Names by a rule, where a choice says none. */
   nameRule?: string;
   /** Keeps that rule for the studio, to be offered from now on. */
@@ -115,7 +117,7 @@ export async function acceptCandidates(
     const material = await acceptOne(db, intake, candidate, named, at, person, accepted);
     if (material) taken.push({ ...candidate, material });
   }
-  if (options.collections) await intoCollections(db, taken, options.collections, person);
+  if (taken.length > 0) await intoCollections(db, taken, options, person);
   // Whoever took a few in looks for their sizes next: their modules are counted meanwhile.
   const unsized = accepted.materials.filter(({ sizeState }) => sizeState === "unknown");
   for (const { id } of unsized.slice(0, MOST_COUNTED)) await addJob(db, "count-modules", { material: id });
@@ -150,21 +152,23 @@ interface Taken {
   material: string;
 }
 
-/** Puts what was accepted into nested collections after the folders that it came in; those that exist are used again. */
+/** Puts what was accepted into a collection, and into nested ones after the folders that it came in; those that exist are used again. */
 async function intoCollections(
   db: Db,
   taken: Taken[],
-  options: FolderOptions,
+  { into, collections }: Pick<AcceptOptions, "into" | "collections">,
   person: Pick<Person, "id">,
 ): Promise<void> {
-  const paths = planCollections(
-    taken.map(({ folder, scope }) => [outsideOf(scope), folder].filter(Boolean).join("/")),
-    options,
-  );
+  const places = taken.map(({ folder, scope }) => [outsideOf(scope), folder].filter(Boolean).join("/"));
+  const paths = collections ? planCollections(places, collections) : taken.map((): string[] => []);
+  const root =
+    into === undefined
+      ? null
+      : await findOrInsertCollection(db, { name: into, parent: null, person: person.id });
   const members = new Map<string, string[]>();
   const known = new Map<string, string>();
   for (const [i, { material }] of taken.entries()) {
-    let parent: string | null = null;
+    let parent = root;
     for (const name of paths[i]) {
       const place = `${parent}/${name}`;
       const id: string =

@@ -295,6 +295,22 @@ describe("a big batch", () => {
     expect(
       items.map(({ name, materials }: { name: string; materials: string[] }) => [name, materials.length]),
     ).toEqual([["Stone", 2]]);
+    // What is taken in later can go into a collection by its name, folders inside it.
+    const later = await takeIn(studio, {
+      "glass/pane_basecolor.png": await picture("#113355", 40),
+      "glass/sheet_basecolor.png": await picture("#335511", 40),
+      "loose_basecolor.png": await picture("#551133", 40),
+    });
+    const options = { all: true, into: "Stone", collections: { level: 1, thin: 2 } };
+    expect((await accept(later.id, options)).status).toBe(200);
+    const after: { name: string; parent: string | null; materials: string[] }[] = (
+      await studio.api("GET", "/collections")
+    ).json.items;
+    expect(after.map(({ name, materials }) => [name, materials.length]).sort()).toEqual([
+      ["Stone", 3],
+      ["glass", 2],
+    ]);
+    expect(after.find(({ name }) => name === "glass")!.parent).not.toBeNull();
     const licensed = (await studio.api("GET", `/materials/${json.materials[0].id}`)).json;
     expect(licensed.licence).toMatchObject({ name: expect.stringContaining("CC BY"), price: "free" });
     const open = (await studio.api("GET", `/materials/${json.materials[1].id}`)).json;

@@ -36,6 +36,8 @@ const acceptOptions = {
     .object({ level: z.number().int().min(1).max(8), thin: z.number().int().min(1).max(1000) })
     .strict()
     .optional(),
+  /** The name of a collection for all of it, found or made. */
+  into: nameSchema.optional(),
   nameRule: z.string().optional(),
   keepRule: z.boolean().optional(),
 };
