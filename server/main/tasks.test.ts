@@ -120,6 +120,8 @@ test("a picture that was lost is made again once somebody asks for it", async ()
   const { rm, stat } = await import("node:fs/promises");
   const id = await handIn("lost_basecolor.png", await picture("#99aabb", 64));
   await tasks["read-intake"]({ intake: id }, helpers(1));
+  // As above.
+  await runQueued();
   const [{ maps }] = (await studio.api("GET", `/intakes/${id}`)).json.candidates;
   const sha256: string =
     maps[0].sha256 ?? (await studio.api("GET", `/intakes/${id}/uploads`)).json.items[0].sha256;
