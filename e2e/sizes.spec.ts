@@ -57,7 +57,7 @@ test("ten downloads are sized with fifteen clicks, each within half a percent", 
   const wanted: [RegExp, string?][] = [
     [/weir/i, "United Kingdom: 215"],
     [/slab/i],
-    [/bath/i, "M 10"],
+    [/bath/i, "Tile M 10 × 10"],
     [/decking/i],
     [/plaster/i],
     [/metro/i],
