@@ -43,12 +43,19 @@ export function ChangeMany({ ids, what, choices, onClose }: ChangeManyProps) {
   const [value, setValue] = useState(what === "name" ? (choices.nameRule ?? DEFAULT_NAME_RULE) : "");
   const planning = useFetcher<typeof action>();
   const starting = useFetcher<typeof action>();
-  const asked = useMemo(() => askedOf(what, value, ids), [what, value, ids]);
+  const asked = useMemo(() => {
+    const change = askedOf(what, value, ids);
+    return change && JSON.stringify(change);
+  }, [what, value, ids]);
+  // A plan is of what was asked then, and not of what has been typed since.
+  const [planned, setPlanned] = useState<string>();
   const { submit } = planning;
   useEffect(() => {
-    if (!asked) return;
-    const form = { intent: "plan", asked: JSON.stringify(asked) };
-    const timer = setTimeout(() => void submit(form, { method: "post", action: "/changes" }), WAIT_MS);
+    if (asked === undefined) return;
+    const timer = setTimeout(() => {
+      setPlanned(asked);
+      void submit({ intent: "plan", asked }, { method: "post", action: "/changes" });
+    }, WAIT_MS);
     return () => clearTimeout(timer);
   }, [asked, submit]);
   const started =
@@ -64,21 +71,17 @@ export function ChangeMany({ ids, what, choices, onClose }: ChangeManyProps) {
         </Button>
       </>
     );
-  const plan =
-    asked && planning.data && !refusalOf(planning.data) && "plan" in planning.data
-      ? planning.data.plan
-      : undefined;
+  const answer =
+    asked !== undefined && planned === asked && planning.state === "idle" ? planning.data : undefined;
+  const plan = answer && !refusalOf(answer) && "plan" in answer ? answer.plan : undefined;
   return (
     <form
       className="change-many"
       aria-label={MANY[what]}
       onSubmit={(event) => {
         event.preventDefault();
-        if (asked)
-          void starting.submit(
-            { intent: "start", asked: JSON.stringify(asked) },
-            { method: "post", action: "/changes" },
-          );
+        if (asked !== undefined)
+          void starting.submit({ intent: "start", asked }, { method: "post", action: "/changes" });
       }}
     >
       <div className="change-field">
@@ -87,8 +90,8 @@ export function ChangeMany({ ids, what, choices, onClose }: ChangeManyProps) {
           size="sm"
           type="submit"
           variant={what === "delete" ? "danger" : "primary"}
-          disabled={!asked || starting.state !== "idle"}
-          title={asked ? undefined : "Say first what it is to be."}
+          disabled={asked === undefined || starting.state !== "idle"}
+          title={asked === undefined ? "Say first what it is to be." : undefined}
         >
           {what === "delete" ? `Take ${ids.length} out` : `Change ${ids.length}`}
         </Button>
@@ -96,8 +99,13 @@ export function ChangeMany({ ids, what, choices, onClose }: ChangeManyProps) {
           Cancel
         </Button>
       </div>
-      {plan && <Plan {...plan} isPending={planning.state !== "idle"} />}
-      <Refusal result={planning.data} />
+      {plan && <Plan {...plan} />}
+      {asked !== undefined && !answer && (
+        <p className="change-plan dim" role="status">
+          Working out what it would do…
+        </p>
+      )}
+      <Refusal result={answer} />
       <Refusal result={starting.data} />
     </form>
   );
@@ -109,13 +117,13 @@ type PlanShown = Extract<
 >["plan"];
 
 /** What the first of them would become, and who has any of them. */
-function Plan({ total, items, projects, isPending }: PlanShown & { isPending: boolean }) {
+function Plan({ total, items, projects }: PlanShown) {
   const refused = items.filter(({ reason }) => reason !== null);
   const changed = items.filter(({ said }) => said.length > 0);
   const same = items.length - refused.length - changed.length;
   const first = items.length < total ? `Of the first ${items.length}: ` : "";
   return (
-    <div className="change-plan" role="status" aria-busy={isPending}>
+    <div className="change-plan" role="status">
       <p>
         {first}
         {changed.length} would change

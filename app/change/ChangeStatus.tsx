@@ -2,6 +2,7 @@ import { useEffect, useRef } from "react";
 import { Link, useFetcher } from "react-router";
 import type { loader } from "../routes/change";
 import { Button } from "../components/Button";
+import { Progress } from "../components/Progress";
 import { Refusal } from "../components/Refusal";
 import { useHeard } from "../view/live";
 import { countWords, kindWords, STATE_WORDS } from "./changeWords";
@@ -46,6 +47,14 @@ export function ChangeStatus({ id, onRefused }: ChangeStatusProps) {
   }, [refused]);
   return (
     <div className="change-status" role="status">
+      {change && goesOn && sum(change.counts) > FEW && (
+        <Progress
+          label={kindWords(change.kind)}
+          what={change.state === "undoing" ? "Taking back" : "Changing"}
+          done={sum(change.counts) - (change.counts[change.state === "undoing" ? "changed" : "waiting"] ?? 0)}
+          total={sum(change.counts)}
+        />
+      )}
       {change ? (
         <>
           <strong>{kindWords(change.kind)}:</strong> {countWords(change.counts)}.{" "}
@@ -76,3 +85,8 @@ export function ChangeStatus({ id, onRefused }: ChangeStatusProps) {
     </div>
   );
 }
+
+/** So many are done before anybody could read how far it is. */
+const FEW = 50;
+
+const sum = (counts: Record<string, number>) => Object.values(counts).reduce((all, one) => all + one, 0);

@@ -345,7 +345,7 @@ function SelectionActs({ mayMake, mayKeep, total, search }: LibraryData) {
 
 /** Selects all that the sentence finds, on whatever page. */
 function SelectAll({ total, search }: Pick<LibraryData, "total" | "search">) {
-  const { ids, set } = useSelection();
+  const { set } = useSelection();
   const { load, data } = useFetcher<typeof loadAll>();
   const params = new URLSearchParams(searchParams(search)).toString();
   const [asked, setAsked] = useState<typeof data>();
@@ -356,7 +356,6 @@ function SelectAll({ total, search }: Pick<LibraryData, "total" | "search">) {
     set(data.ids);
   }, [data, asked, set]);
   const most = Math.min(total, MOST_SELECTED);
-  if (ids.size === total) return null;
   return (
     <Button
       size="sm"

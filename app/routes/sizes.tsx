@@ -1,5 +1,4 @@
-import { useState } from "react";
-import { Link, useFetcher, useLocation } from "react-router";
+import { Link, useLocation } from "react-router";
 import { z } from "zod";
 import { FORMAT_KINDS } from "#core/gauge/formats";
 import { readLibrarySearch } from "#core/library/librarySearch";
@@ -18,22 +17,14 @@ import {
   newFormatSchema,
 } from "#server/sizing/formats";
 import { readSizeSheet } from "#server/sizing/sheet";
-import { ChangeStatus } from "../change/ChangeStatus";
-import { Button } from "../components/Button";
-import { Empty } from "../components/Empty";
 import { Pages } from "../components/Pages";
-import { Refusal } from "../components/Refusal";
 import { fieldsOf, intent, intents, nameField } from "../fieldsOf";
 import { act, look } from "../guard";
 import { SearchSentence } from "../library/SearchSentence";
 import { pageIn } from "../pageIn";
-import { refusalOf } from "../refusal";
-import { alikeOf, cardState, type CardEdit, type CardState } from "../sizes/cardState";
 import { OwnFormats } from "../sizes/OwnFormats";
-import { SizeCard } from "../sizes/SizeCard";
+import { SizeSheet } from "../sizes/SizeSheet";
 import { useCatchUp, useFresh } from "../view/live";
-import { useTitleBlock } from "../view/titleBlock";
-import { useView } from "../view/viewContext";
 import type { Route } from "./+types/sizes";
 
 export const meta: Route.MetaFunction = () => [{ title: "Sizes – Kalonomy" }];
@@ -74,9 +65,8 @@ const ACTS = intents(
 export const action = act(async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
   const asked = fieldsOf(form, ACTS);
   switch (asked.intent) {
-    case "take": {
+    case "take":
       return { change: await startChange(readAsked(asked.asked), person) };
-    }
     case "keep-format": {
       const { name, kind } = asked;
       const module = z.looseObject({}).parse(jsonField(asked.module));
@@ -90,39 +80,11 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
 });
 
 export default function Sizes({ loaderData }: Route.ComponentProps) {
-  const { items, total, all, search, choices, formats, own, page, next, range, mayMake } = loaderData;
-  const { unit } = useView();
+  const { items, total, all, search, choices, own, page, next, range, mayMake } = loaderData;
   const { search: address } = useLocation();
-  const fetcher = useFetcher<typeof action>();
-  const [edits, setEdits] = useState<Record<string, CardEdit>>({});
-  // What was asked for stays marked until the sheet is read anew without it; a new revision has to be looked at again.
-  const [taken, setTaken] = useState<ReadonlySet<string>>(new Set());
   const counting = items.filter(({ modules }) => modules === null).length;
-  useFresh(({ topic }) => topic === "library" || topic === "change");
+  useFresh(({ topic }) => topic === "library");
   useCatchUp(address, counting > 0);
-  const states = items.map((item) => cardState(item, edits[item.id] ?? {}, unit));
-  const keyOf = ({ item }: CardState) => `${item.id} ${item.revision}`;
-  const isTaken = (state: CardState) => taken.has(keyOf(state));
-  const sure = states.filter((state) => state.isSure && !isTaken(state));
-  useTitleBlock(
-    `${total} without a size`,
-    counting > 0 ? `${counting} being counted` : `${sure.length} of this page sure`,
-  );
-
-  const send = (sizes: { state: CardState; method: NonNullable<CardState["size"]>["method"] }[]) => {
-    const asked = {
-      kind: "size",
-      items: sizes.map(({ state: { item }, method }) => ({
-        ...{ material: item.id, seen: item.revision },
-        size: method.method === "same-as" ? { method: method.method, material: method.material } : method,
-      })),
-    };
-    void fetcher.submit({ intent: "take", asked: JSON.stringify(asked) }, { method: "post" });
-    setTaken((before) => new Set([...before, ...sizes.map(({ state }) => keyOf(state))]));
-  };
-  const refused = refusalOf(fetcher.data);
-  const change = fetcher.data && !refused && "change" in fetcher.data ? fetcher.data.change : undefined;
-
   return (
     <div className="page sizes">
       <p className="path">
@@ -131,68 +93,8 @@ export default function Sizes({ loaderData }: Route.ComponentProps) {
       <h1>Sizes</h1>
       <div className="sentence-row">
         <SearchSentence search={search} choices={choices} total={total} all={all} sheet />
-        {mayMake && items.length > 0 && (
-          <div className="acts">
-            <Button
-              disabled={sure.length === 0}
-              aria-describedby="sure-why"
-              onClick={() => send(sure.map((state) => ({ state, method: state.size!.method })))}
-            >
-              Take the {sure.length} sure {sure.length === 1 ? "one" : "ones"}
-            </Button>
-          </div>
-        )}
       </div>
-      <p className="aside" id="sure-why" role="status">
-        {counting > 0 && `${counting} ${counting === 1 ? "is" : "are"} still being counted. `}
-        {items.length > 0 &&
-          (sure.length > 0
-            ? `Of ${sure.length} the count is sure, and a name or the line says what they are made of.`
-            : "None is sure: look at what is drawn over each, and take it or correct it.")}
-      </p>
-      {change && (
-        <ChangeStatus
-          key={change}
-          id={change}
-          onRefused={(ids) =>
-            setTaken((before) => new Set([...before].filter((key) => !ids.some((id) => key.startsWith(id)))))
-          }
-        />
-      )}
-      <Refusal result={fetcher.data} />
-      {items.length === 0 ? (
-        <Empty title={page > 1 ? "No more on this page" : "Nothing here is without a size"}>
-          <p>
-            {page > 1 ? (
-              <Link to="?">Show the first page</Link>
-            ) : (
-              <Link to="/library">Back to the library</Link>
-            )}
-          </p>
-        </Empty>
-      ) : (
-        <ul className="size-sheet" aria-label="Materials without a size">
-          {states.map((state) => {
-            const { item } = state;
-            const alike = alikeOf(state, states).filter(({ state: other }) => !isTaken(other));
-            return (
-              <SizeCard
-                key={keyOf(state)}
-                {...{ state, formats, unit, mayMake }}
-                alike={alike.length}
-                sheet={address}
-                isTaken={isTaken(state)}
-                onEdit={(edit) =>
-                  setEdits((before) => ({ ...before, [item.id]: { ...before[item.id], ...edit } }))
-                }
-                onTake={(withAlike) =>
-                  send([{ state, method: state.size!.method }, ...(withAlike ? alike : [])])
-                }
-              />
-            );
-          })}
-        </ul>
-      )}
+      <SizeSheet key={address} {...loaderData} counting={counting} sheet={address} />
       <Pages page={page} next={next} range={range} />
       <OwnFormats formats={own} mayMake={mayMake} />
     </div>

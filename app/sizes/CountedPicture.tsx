@@ -11,7 +11,7 @@ interface CountedPictureProps {
   lattice: Lattice | undefined;
   /** Without it only the beds are drawn. */
   columns: boolean;
-  /** The size that results; the picture lies on a hatched ground without one. */
+  /** The size that results; the picture is framed as one without a size where there is none. */
   repeat: Repeat | undefined;
   /** Nobody has to look at it. */
   isSure: boolean;

@@ -53,6 +53,8 @@ export function ModuleField({
   const field = useCombobox<SizeChoice>({
     items,
     itemToString: (choice) => choice?.words ?? "",
+    // The same choice is another object each time the sheet is read: that is no reason to take away what is being typed.
+    itemToKey: (choice) => choice?.words,
     selectedItem: chosen ?? null,
     onInputValueChange: ({ inputValue, type }) => {
       setText(inputValue);
@@ -65,6 +67,9 @@ export function ModuleField({
       // Leaving the field takes nothing that was not chosen, and does not leave half a word behind.
       if (type === useCombobox.stateChangeTypes.InputBlur)
         return { ...changes, selectedItem: state.selectedItem, inputValue: state.selectedItem?.words ?? "" };
+      // Nor does a proposal that comes while somebody types.
+      if (type === useCombobox.stateChangeTypes.ControlledPropUpdatedSelectedItem && isTyped)
+        return { ...changes, inputValue: state.inputValue };
       return changes;
     },
   });

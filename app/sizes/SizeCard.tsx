@@ -99,7 +99,7 @@ export function SizeCard({
         ) : choice ? (
           <span className="dim">
             {size && `stretch ${size.stretchPercent.toFixed(1)} %`}
-            {"module" in choice && !("kind" in choice.module) && mayMake && (
+            {"module" in choice && choice.isTyped && mayMake && (
               <KeepFormat module={choice.module} family={item.family} />
             )}
           </span>

@@ -64,5 +64,11 @@ describe("a card on the sheet", () => {
     expect(alike.map(({ state }) => state.item.id)).toEqual(["b", "c"]);
     expect(alike[0].method).toMatchObject({ method: "modules", across: 3, up: 8 });
     expect(alike[1].method).toMatchObject({ method: "same-as", material: "a" });
+
+    // Of its line, but cut otherwise: it would be stretched, so that it is left to be looked at.
+    const cut = { ...unsized("e", "Mill wide", { line: "Mill" }), image: { ...image, width: 2700 } };
+    const bare = { ...unsized("f", "Mill bare", { line: "Mill", isCounted: false }), image: cut.image };
+    const others = [states[0], ...[cut, bare].map((one) => cardState(one, {}, "mm"))];
+    expect(alikeOf(others[0], others)).toEqual([]);
   });
 });

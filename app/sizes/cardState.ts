@@ -75,7 +75,10 @@ function latticeOf(count: ModuleCount | undefined, { image, modules }: Unsized):
   return { left, top, shift, ...size, ...(upright && { upright }) };
 }
 
-/** Others that are laid as one is, and what its choice makes of each. */
+/**
+ * Others that are laid as one is, and what its choice makes of each by its own count. What it would stretch more than the first is left
+ * out; one that is not counted covers as much, if it has the same proportions.
+ */
 export function alikeOf(
   state: CardState,
   all: readonly CardState[],
@@ -83,15 +86,16 @@ export function alikeOf(
   const { choice, size, item } = state;
   if (!choice || !size) return [];
   const sides = ({ count, item: { line, image } }: CardState) => ({ line, image, count });
-  return all
-    .filter((other) => other.item.id !== item.id && isLaidAlike(sides(state), sides(other)))
-    .map((other) => {
-      const sized = sizeOf(choice, other.item.image, other.count, false);
-      const isTold = "method" in sized && Math.abs(sized.stretchPercent) <= MUCH_STRETCH;
-      // Where it cannot be counted in the same way, it covers as much.
-      const method: Sized["method"] = isTold
-        ? sized.method
-        : { method: "same-as", material: item.id, ...size.repeat };
-      return { state: other, method };
-    });
+  const most = Math.max(MUCH_STRETCH, Math.abs(size.stretchPercent) + 0.01);
+  return all.flatMap((other) => {
+    const { image } = other.item;
+    if (other.item.id === item.id || !isLaidAlike(sides(state), sides(other))) return [];
+    const sized = sizeOf(choice, image, other.count, false);
+    if ("method" in sized)
+      return Math.abs(sized.stretchPercent) <= most ? [{ state: other, method: sized.method }] : [];
+    const isOfSameShape =
+      Math.abs(image.width / image.height / (item.image.width / item.image.height) - 1) < 0.01;
+    const covers = { method: "same-as" as const, material: item.id, ...size.repeat };
+    return other.count === undefined && isOfSameShape ? [{ state: other, method: covers }] : [];
+  });
 }

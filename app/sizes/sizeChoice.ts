@@ -10,7 +10,9 @@ import { formatWords, moduleWords } from "../gauge/formatFields";
 
 /** What a material on the sheet is taken for. */
 export type SizeChoice = { words: string; reason?: SizeReason } & (
-  { module: Module } | { whole: { width: number; height?: number } } | { proposal: SizeProposal }
+  | { module: Module; /** By nobody before. */ isTyped: boolean }
+  | { whole: { width: number; height?: number } }
+  | { proposal: SizeProposal }
 );
 
 export interface Sized extends Pick<SizeProposal, "method" | "repeat" | "stretchPercent"> {
@@ -47,6 +49,7 @@ export function choiceOf(proposal: SizeProposal, unit: LengthUnit): SizeChoice {
 export const choiceOfFormat = (format: Format, unit: LengthUnit): SizeChoice => ({
   words: formatWords(format, unit),
   module: format,
+  isTyped: false,
 });
 
 /** What is typed, in the ways in which it can be meant. */
@@ -62,7 +65,7 @@ export function choicesTyped(text: string, unit: LengthUnit, isCounted: boolean)
       ? `all of it ${formatLength(width, unit)} wide`
       : `all of it ${formatSize({ width, height }, unit)}`;
   return [
-    ...(isCounted ? [{ words: `a module of ${moduleWords(module, unit)}`, module }] : []),
+    ...(isCounted ? [{ words: `a module of ${moduleWords(module, unit)}`, module, isTyped: true }] : []),
     ...(joint === undefined ? [{ words: all, whole }] : []),
   ];
 }
@@ -79,7 +82,8 @@ export function sizeOf(
   isCountAsFound: boolean,
 ): Sized | { trouble: string } {
   if ("whole" in choice) return sized(image, { method: "size", ...choice.whole });
-  if ("proposal" in choice && (isCountAsFound || !choice.proposal.module)) return choice.proposal;
+  if ("proposal" in choice && isCountAsFound) return choice.proposal;
+  if ("proposal" in choice && !choice.proposal.module) return sized(image, choice.proposal.method);
   const module = "module" in choice ? choice.module : choice.proposal.module!;
   if (!count) return { trouble: "How many of them does the picture hold? Fill in both counts, or one." };
   const laid = layBest(module, count, image);

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
-import { runChange } from "#server/change/run";
+import { failChange, runChange } from "#server/change/run";
 import { openTestStudio, picture, takeIn, type TestStudio } from "#server/testing/testStudio";
 
 let studio: TestStudio;
@@ -76,6 +76,24 @@ describe("sizes of many", () => {
     await studio.api("PUT", `/materials/${late}/repeat`, { method: "size", width: 650 });
     expect(await undo(done.id)).toMatchObject({ counts: { kept: 1, refused: 1, undone: 0 } });
     expect((await material(late)).repeat.width).toBe(650);
+  });
+
+  test("a size that it has already is no change, and no revision", async () => {
+    const [id] = await makeMaterials(1);
+    const body = { kind: "size", items: [{ material: id, size }] };
+    await change(body);
+    expect((await change(body)).counts).toMatchObject({ changed: 0, same: 1 });
+    expect((await material(id)).revision).toBe(2);
+  });
+
+  test("what was given up can be taken back, and taking back can be asked for again", async () => {
+    const [id] = await makeMaterials(1);
+    const done = await change({ kind: "size", items: [{ material: id, size }] });
+    expect((await studio.api("POST", `/changes/${done.id}/undo`)).status).toBe(202);
+    await failChange(done.id, "The worker broke off.");
+    const now = (await studio.api("GET", `/changes/${done.id}`)).json;
+    expect(now).toMatchObject({ state: "done", failure: "The worker broke off.", canUndo: true });
+    expect(await undo(done.id)).toMatchObject({ state: "undone", failure: null, counts: { undone: 1 } });
   });
 
   test("an act that was broken off half-way goes on, and changes nothing twice", async () => {

@@ -49,7 +49,7 @@ const size: Kind<Pick<AskedSize, "seen" | "size">> = {
         `It was given a size meanwhile, by ${String(material.gauge?.by ?? material.madeBy)}: ${sizeWords(material)}.`,
       );
     const after = await setRepeatIn(db, material, size, person);
-    if (sizeWords(after) === sizeWords(material)) return undefined;
+    if (!after) return undefined;
     return {
       before: { revision: material.revision },
       after: { revision: material.revision + 1 },

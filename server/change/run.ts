@@ -1,6 +1,6 @@
 import { KINDS } from "#server/change/kinds";
 import { findChangeWork, lockNextItem, type WorkItem } from "#server/change/queries";
-import { endChange, noteChanged, noteItem } from "#server/change/writes";
+import { breakOffChange, endChange, noteChanged, noteItem } from "#server/change/writes";
 import { database, inTransaction, oneRow, type Db } from "#server/db/database";
 import { announce, paced } from "#server/events/events";
 import { overtaken } from "#server/jobs/overtaken";
@@ -17,24 +17,24 @@ export async function runChange(id: string): Promise<void> {
   const work = await findChangeWork(database(), id);
   if (!work || (work.state !== "running" && work.state !== "undoing")) return;
   const tell = paced(() => announce(database(), { topic: "change", id }));
-  const isUndo = work.state === "undoing";
-  while (await inTransaction((db) => (isUndo ? undoNext(db, id, work) : changeNext(db, id, work))))
-    await tell();
-  await end(id, null);
+  const { state } = work;
+  const next = state === "undoing" ? undoNext : changeNext;
+  while (await inTransaction((db) => next(db, id, work))) await tell();
+  await end(id, (db) => endChange(db, id, state));
 }
 
+/** What had been changed stays, and can be taken back. */
+export const failChange = (id: string, reason: string) => end(id, (db) => breakOffChange(db, id, reason));
+
 /** What is over tells everybody: the screens, and what is kept up to date. */
-async function end(id: string, failure: string | null): Promise<void> {
+async function end(id: string, say: (db: Db) => Promise<void>): Promise<void> {
   await inTransaction(async (db) => {
-    await endChange(db, id, failure);
+    await say(db);
     await overtaken(db);
     await announce(db, { topic: "change", id });
     await announce(db, { topic: "library", id });
   });
 }
-
-/** What had been changed stays, and can be taken back. */
-export const failChange = (id: string, reason: string) => end(id, reason);
 
 async function changeNext(db: Db, id: string, work: Work): Promise<boolean> {
   const item = await lockNextItem(db, id, "waiting");

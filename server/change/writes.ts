@@ -66,11 +66,24 @@ export async function noteItem(
   ]);
 }
 
-/** It is over: done, or undone. */
-export async function endChange(db: Db, id: string, failure: string | null): Promise<void> {
+/** What is left to do while an act goes on, by what it is about. */
+const OPEN = { running: "waiting", undoing: "changed" } as const;
+export type GoingOn = keyof typeof OPEN;
+
+/** It is over, if nothing is left to do: done, or undone. Whoever works on the last of it says so, and nobody before. */
+export async function endChange(db: Db, id: string, from: GoingOn): Promise<void> {
   await db.query(
-    `UPDATE bulk_changes SET failure = $2, state = CASE state WHEN 'running' THEN 'done' WHEN 'undoing' THEN 'undone' ELSE state END
-      WHERE id = $1`,
+    `UPDATE bulk_changes SET state = $3 WHERE id = $1 AND state = $2
+       AND NOT EXISTS (SELECT FROM bulk_change_items WHERE change = $1 AND state = $4)`,
+    [id, from, from === "running" ? "done" : "undone", OPEN[from]],
+  );
+}
+
+/** It was given up: what was done can be taken back, and taking back can be asked for again. */
+export async function breakOffChange(db: Db, id: string, failure: string): Promise<void> {
+  await db.query(
+    `UPDATE bulk_changes SET failure = $2, state = 'done', undone_by = NULL, undone_at = NULL
+      WHERE id = $1 AND state IN ('running', 'undoing')`,
     [id, failure],
   );
 }

@@ -25,6 +25,11 @@ const searchChoicesSchema = z.object({
   like: z.object({ id: z.string(), name: z.string() }).nullable(),
 });
 
+/** Its folder, or its first file and how many more, and when it came. */
+const INTAKE_NAME = `COALESCE(i.root || '/', (SELECT name FROM intake_uploads u WHERE u.intake = i.id ORDER BY position LIMIT 1), 'no file')
+  || CASE WHEN i.root IS NULL AND i.files > 1 THEN ' and ' || i.files - 1 || ' more' ELSE '' END
+  || to_char(i.created_at AT TIME ZONE 'UTC', ', YYYY-MM-DD HH24:MI')`;
+
 /** What the library can be searched by that the studio has: as many of each as one can choose from. */
 export async function listSearchChoices(db: Db, { like, intake }: LibrarySearch) {
   const list = (of: string) => `(SELECT COALESCE(jsonb_agg(one), '[]') FROM (${of} LIMIT 500) AS every(one))`;
@@ -38,8 +43,7 @@ export async function listSearchChoices(db: Db, { like, intake }: LibrarySearch)
        ${list("SELECT DISTINCT unnest(tags) AS tag FROM materials WHERE tags <> '{}' AND deleted_at IS NULL ORDER BY tag")} AS tags,
        ${byId("people")} AS people, ${byId("collections")} AS collections,
        ${byId("projects", "number NULLS LAST, lower(name)")} AS projects,
-       ${list(`SELECT jsonb_build_object('id', i.id, 'name', COALESCE(i.root, (SELECT name FROM intake_uploads u WHERE u.intake = i.id ORDER BY position LIMIT 1), 'nothing')
-           || to_char(i.created_at, ', DD Mon YYYY HH24:MI'))
+       ${list(`SELECT jsonb_build_object('id', i.id, 'name', ${INTAKE_NAME})
          FROM (SELECT * FROM intakes WHERE state IN ('review', 'accepted') ORDER BY id = $2 DESC, created_at DESC LIMIT 40) i`)} AS intakes,
        (SELECT jsonb_build_object('id', id, 'name', name) FROM materials WHERE id = $1 AND deleted_at IS NULL) AS "like"`,
     [like ?? null, intake ?? null],

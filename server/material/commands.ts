@@ -345,7 +345,7 @@ function sizedRevision(
 
 /**
  * Gives a material its real size in the caller's transaction, which holds its row.
- * @returns its size as it is now
+ * @returns its size as it is now; undefined where it is so already, and nothing is saved
  * @throws {Problem} naming the field that cannot be true
  */
 export async function setRepeatIn(
@@ -353,11 +353,23 @@ export async function setRepeatIn(
   material: MaterialRow,
   request: RepeatRequest,
   person: Pick<Person, "id" | "name">,
-): Promise<Pick<NewRevision, "repeat" | "sizeState">> {
+): Promise<Pick<NewRevision, "repeat" | "sizeState"> | undefined> {
   const { revision } = sizedRevision(material, { ...request, ...(await withRepeat(db, request)) }, person);
+  if (isSameSize(material, revision)) return undefined;
   await saveRevision(db, { id: material.id, seen: material.revision, person: person.id }, revision);
   return revision;
 }
+
+/** To the micrometre: what is computed twice may differ in its last digits. */
+const isSameSize = (
+  one: Pick<NewRevision, "repeat" | "sizeState">,
+  other: Pick<NewRevision, "repeat" | "sizeState">,
+): boolean =>
+  one.sizeState === other.sizeState &&
+  one.repeat !== null &&
+  other.repeat !== null &&
+  Math.abs(one.repeat.width - other.repeat.width) < 1e-3 &&
+  Math.abs(one.repeat.height - other.repeat.height) < 1e-3;
 
 /** Makes what a revision was the newest one again, in the caller's transaction, which holds its row. */
 export async function restoreIn(

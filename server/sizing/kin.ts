@@ -74,7 +74,7 @@ export async function findKin(
   materials: MaterialRow[],
 ): Promise<(material: MaterialRow) => Pick<SizeEvidence, "used" | "sibling">> {
   const lines = [...new Set(materials.flatMap(({ line }) => line ?? []))];
-  const [taken, siblings] = [await listTaken(db, lines), await listSizedSiblings(db, lines)];
+  const [taken, siblings] = await Promise.all([listTaken(db, lines), listSizedSiblings(db, lines)]);
   return (material) => {
     const of = (by: UsedModule["by"], value: string | null) =>
       value === null

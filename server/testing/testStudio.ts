@@ -50,6 +50,8 @@ export async function openTestStudio(fillBefore?: (databaseUrl: string) => Promi
     });
 
   const server = express().use("/api/v1", apiRouter(CALLS)).listen(0, "127.0.0.1");
+  // A test may work for longer than an idle connection is kept, and then ask on it in the moment in which it is closed.
+  server.keepAliveTimeout = 0;
   await new Promise((resolve) => server.once("listening", resolve));
   const address = `http://127.0.0.1:${(server.address() as AddressInfo).port}/api/v1`;
 
