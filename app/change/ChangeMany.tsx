@@ -14,6 +14,9 @@ export interface ManyChoices {
   tags: string[];
   licences: { id: string; name: string }[];
   nameRule: string | null;
+  /** Surface grades, by the family that they are of. */
+  grades: { name: string; family: string }[];
+  collections: { id: string; name: string }[];
 }
 
 /** What can be changed for many at once, in the order of how often it is. */
@@ -24,6 +27,8 @@ export const MANY = {
   supplier: "Supplier",
   licence: "Licence",
   name: "Names",
+  grade: "Grade",
+  place: "Move between collections",
   delete: "Take out of the library",
 } as const;
 export type ManyKind = keyof typeof MANY;
@@ -156,6 +161,8 @@ function Plan({ total, items, projects }: PlanShown) {
 }
 
 const NONE = "none";
+/** Between the collection that they leave and the one that they come into. */
+const TO = ">";
 
 function ValueField({
   what,
@@ -168,7 +175,7 @@ function ValueField({
   onValue(value: string): void;
   choices: ManyChoices;
 }) {
-  const list = (label: string, options: readonly { id: string; name: string }[]) => (
+  const list = (label: string, options: readonly { id: string; name: string }[], hasNone = true) => (
     <label>
       {MANY[what]}{" "}
       <select value={value} aria-label={label} onChange={(event) => onValue(event.target.value)} autoFocus>
@@ -178,7 +185,7 @@ function ValueField({
             {name}
           </option>
         ))}
-        <option value={NONE}>none</option>
+        {hasNone && <option value={NONE}>none</option>}
       </select>
     </label>
   );
@@ -216,9 +223,53 @@ function ValueField({
       return text("Tags", choices.tags, "wet, north side");
     case "name":
       return text("Rule for the names", [], "Family name 001");
+    case "grade":
+      return list(
+        "New grade",
+        choices.grades.map(({ name, family }) => ({ id: name, name: `${family}: ${name}` })),
+        false,
+      );
+    case "place":
+      return <PlaceField value={value} onValue={onValue} collections={choices.collections} />;
     case "delete":
-      return <span>They leave the library; projects and deliveries that have them keep them.</span>;
+      return (
+        <span>
+          They leave the library, and the projects that have them; what was delivered stays. It can be undone.
+        </span>
+      );
   }
+}
+
+/** From one collection to another one, or only out of one, or only into one. */
+function PlaceField({
+  value,
+  onValue,
+  collections,
+}: {
+  value: string;
+  onValue(value: string): void;
+  collections: ManyChoices["collections"];
+}) {
+  const [outOf = "", into = ""] = value.split(TO);
+  const choice = (label: string, chosen: string, nothing: string, onChoose: (id: string) => void) => (
+    <label>
+      {label}{" "}
+      <select value={chosen} onChange={(event) => onChoose(event.target.value)}>
+        <option value="">{nothing}</option>
+        {collections.map(({ id, name }) => (
+          <option key={id} value={id}>
+            {name}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+  return (
+    <>
+      {choice("Out of", outOf, "no collection", (id) => onValue(`${id}${TO}${into}`))}
+      {choice("into", into, "no collection", (id) => onValue(`${outOf}${TO}${id}`))}
+    </>
+  );
 }
 
 /** What is asked for, as far as it is said. */
@@ -228,10 +279,16 @@ function askedOf(what: ManyKind, value: string, materials: string[]): Asked | un
   if (what === "delete") return { kind: "delete", materials };
   if (text === "") return undefined;
   if (what === "name") return { kind: "name", materials, rule: text };
+  if (what === "grade") return { kind: "grade", materials, grade: text };
+  if (what === "place") {
+    const [outOf, into] = text.split(TO);
+    if (outOf === into) return undefined;
+    return { kind: "place", materials, ...(outOf && { outOf }), ...(into && { into }) };
+  }
   return { kind: "facts", materials, facts: factsOf(what, text) };
 }
 
-function factsOf(what: Exclude<ManyKind, "name" | "delete">, text: string) {
+function factsOf(what: Exclude<ManyKind, "name" | "grade" | "place" | "delete">, text: string) {
   const tags = () =>
     text
       .split(",")

@@ -4,6 +4,8 @@ const KIND_WORDS: Record<BulkChange["kind"], string> = {
   size: "Sizes",
   facts: "Facts",
   name: "Names",
+  grade: "Grade",
+  place: "Collections",
   delete: "Taken out of the library",
 };
 

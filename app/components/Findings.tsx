@@ -6,8 +6,29 @@ const SIGNS: Record<SaidFinding["level"], { sign: string; word: string }> = {
   wrong: { sign: "!", word: "wrong" },
 };
 
+interface FindingsProps {
+  findings: SaidFinding[];
+  /** Which of them are told only to those who ask. */
+  isFolded?(finding: SaidFinding): boolean;
+}
+
 /** What was noticed, the serious first. */
-export function Findings({ findings }: { findings: SaidFinding[] }) {
+export function Findings({ findings, isFolded = () => false }: FindingsProps) {
+  const folded = findings.filter(isFolded);
+  return (
+    <>
+      <Lines findings={findings.filter((finding) => !isFolded(finding))} />
+      {folded.length > 0 && (
+        <details className="findings-folded">
+          <summary>{folded.length === 1 ? "1 note" : `${folded.length} notes`}</summary>
+          <Lines findings={folded} />
+        </details>
+      )}
+    </>
+  );
+}
+
+function Lines({ findings }: { findings: SaidFinding[] }) {
   if (findings.length === 0) return null;
   const order: SaidFinding["level"][] = ["wrong", "look", "note"];
   return (

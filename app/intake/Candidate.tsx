@@ -4,6 +4,7 @@ import type { SaidFinding } from "#core/findings/say";
 import type { ImageReading } from "#core/judge/imageReading";
 import type { RepetitionReading } from "#core/judge/repetition";
 import { formatLength, formatSize } from "#core/length/formatLength";
+import { fileOf } from "#core/roles/channel";
 import { ROLE_NAMES, ROLES, type Role } from "#core/roles/roles";
 import type { CandidateRow } from "#server/intake/queries";
 import { Button } from "../components/Button";
@@ -11,13 +12,18 @@ import { Findings } from "../components/Findings";
 import { SeamSample } from "../components/SeamSample";
 import { previewUrl } from "../components/previewUrl";
 import { useView } from "../view/viewContext";
+import { DragHandle, DropTarget, useArranging } from "./Arrange";
 import { Figures } from "./Figures";
+import { MoveFile } from "./MoveFile";
 
 const KINDS = { material: undefined, wear: "wear layer", environment: "environment" } as const;
 const LAYOUT_WORDS = { "cut-outs": "sheet of cut-outs", placed: "placed once" } as Record<
   string,
   string | undefined
 >;
+
+/** What is asked above, once for all. */
+const ASKED = new Set(["role-unknown", "normal-direction-assumed"]);
 
 type ShownCandidate = Omit<CandidateRow, "findings"> & { findings: SaidFinding[] };
 
@@ -28,10 +34,12 @@ interface CandidateProps {
   busy: boolean;
   /** What the intake does on a clash. */
   onClash: string;
+  /** Codes of findings that are told once for all candidates. */
+  common: string[];
 }
 
 /** One row of the review: what was recognised, how sure, what is to be said of it, and what can be set. */
-export function Candidate({ candidate, readings, mayMake, busy, onClash }: CandidateProps) {
+export function Candidate({ candidate, readings, mayMake, busy, onClash, common }: CandidateProps) {
   const { id, name, maps, findings, state, material, clashes, licence } = candidate;
   const [tiled, setTiled] = useState(false);
   const { unit } = useView();
@@ -39,8 +47,13 @@ export function Candidate({ candidate, readings, mayMake, busy, onClash }: Candi
   const open = state === "waiting" && mayMake;
   const normal = maps.find(({ role }) => role === "geometry_normal");
   const marks = [KINDS[candidate.kind], LAYOUT_WORDS[candidate.layout]].filter(Boolean);
-  return (
-    <section className={`candidate ${state}`} aria-label={name}>
+  const siblings = [...new Set(maps.map(fileOf))];
+  const section = (place?: { ref(node: HTMLElement | null): void; isOver: boolean }) => (
+    <section
+      ref={place?.ref}
+      className={`candidate ${state}${place?.isOver ? " over" : ""}`}
+      aria-label={name}
+    >
       {open && <input type="hidden" name="candidate" value={id} />}
       <div className="candidate-sample">
         {!base && candidate.sheet?.color && (
@@ -107,44 +120,16 @@ export function Candidate({ candidate, readings, mayMake, busy, onClash }: Candi
                 <th scope="col" className="number">
                   Bits
                 </th>
+                {open && (
+                  <th scope="col">
+                    <span className="visually-hidden">Where it belongs</span>
+                  </th>
+                )}
               </tr>
             </thead>
             <tbody>
               {maps.map((map) => (
-                <tr key={map.file}>
-                  <td className="file">
-                    <img
-                      className="thumb"
-                      src={previewUrl(map.sha256, 64, map.channel)}
-                      alt=""
-                      loading="lazy"
-                    />
-                    {channelWords(map)}
-                  </td>
-                  <td>
-                    {open ? (
-                      <RoleChoice
-                        field={`${id}/role/${map.file}`}
-                        role={map.role}
-                        likely={map.likely}
-                        file={map.file}
-                      />
-                    ) : map.role === "unknown" ? (
-                      "left out"
-                    ) : (
-                      ROLE_NAMES[map.role]
-                    )}
-                  </td>
-                  <td>
-                    {open || map.role !== "unknown" ? (
-                      <Sureness confidence={map.confidence} known={map.role !== "unknown"} />
-                    ) : null}
-                  </td>
-                  <td className="number">
-                    {map.width} × {map.height}
-                  </td>
-                  <td className="number">{map.bitDepth === 32 ? "float" : map.bitDepth}</td>
-                </tr>
+                <MapRow key={map.file} map={map} candidate={id} siblings={siblings} open={open} />
               ))}
             </tbody>
           </table>
@@ -162,9 +147,13 @@ export function Candidate({ candidate, readings, mayMake, busy, onClash }: Candi
         )}
         {open && clashes.length > 0 && (
           <label className="inline-choice">
-            The library has {clashes[0].same === "name" ? "the name" : "the picture"}{" "}
+            The library has{" "}
+            {clashes[0].isWhole ? "all of it as" : clashes[0].same === "name" ? "the name" : "the picture"}{" "}
             <Link to={`/materials/${clashes[0].id}`}>{clashes[0].name}</Link>:{" "}
-            <select name={`${id}/clash`} defaultValue={candidate.onClash ?? onClash}>
+            <select
+              name={`${id}/clash`}
+              defaultValue={candidate.onClash ?? (clashes[0].isWhole ? "skip" : onClash)}
+            >
               <option value="keep-both">keep both</option>
               <option value="skip">skip it</option>
               <option value="replace">replace it by a new revision</option>
@@ -189,9 +178,92 @@ export function Candidate({ candidate, readings, mayMake, busy, onClash }: Candi
             </span>
           </label>
         )}
-        <Findings findings={findings} />
+        <Findings
+          findings={findings}
+          isFolded={({ level, code }) =>
+            level === "note" || (open && ASKED.has(code)) || (level === "look" && common.includes(code))
+          }
+        />
       </div>
     </section>
+  );
+  return open ? <DropTarget candidate={id}>{section}</DropTarget> : section();
+}
+
+interface MapRowProps {
+  map: CandidateRow["maps"][number];
+  candidate: string;
+  /** All files of the candidate. */
+  siblings: string[];
+  open: boolean;
+}
+
+/** One map: what it is taken for, how surely, and a way to where it belongs. */
+function MapRow({ map, candidate, siblings, open }: MapRowProps) {
+  const [isMoving, setMoving] = useState(false);
+  const canMove = useArranging() !== undefined && open;
+  const file = fileOf(map);
+  // All channels of a file move together.
+  const isFirst = map.file === file;
+  return (
+    <>
+      <tr>
+        <td className="file">
+          {canMove && isFirst && (
+            <DragHandle candidate={candidate} file={file} sha256={map.sha256} channel={map.channel} />
+          )}
+          <img className="thumb" src={previewUrl(map.sha256, 64, map.channel)} alt="" loading="lazy" />
+          {channelWords(map)}
+        </td>
+        <td>
+          {open ? (
+            <RoleChoice
+              key={map.role}
+              field={`${candidate}/role/${map.file}`}
+              role={map.role}
+              likely={map.likely}
+              file={map.file}
+            />
+          ) : map.role === "unknown" ? (
+            "left out"
+          ) : (
+            ROLE_NAMES[map.role]
+          )}
+        </td>
+        <td>{open || map.role !== "unknown" ? <Sureness {...map} /> : null}</td>
+        <td className="number">
+          {map.width} × {map.height}
+        </td>
+        <td className="number">{map.bitDepth === 32 ? "float" : map.bitDepth}</td>
+        {open && (
+          <td>
+            {canMove && isFirst && (
+              <button
+                type="button"
+                className="plain-button"
+                aria-expanded={isMoving}
+                aria-label={`Move ${file}`}
+                onClick={() => setMoving(!isMoving)}
+              >
+                Move
+              </button>
+            )}
+          </td>
+        )}
+      </tr>
+      {isMoving && canMove && (
+        <tr>
+          <td colSpan={6}>
+            <MoveFile
+              candidate={candidate}
+              file={file}
+              siblings={siblings}
+              onClose={() => setMoving(false)}
+            />
+          </td>
+        </tr>
+      )}
+    </>
   );
 }
 
@@ -264,9 +336,9 @@ function RoleChoice({ field, role, likely, file }: RoleChoiceProps) {
   );
 }
 
-function Sureness({ confidence, known }: { confidence: number; known: boolean }) {
-  if (known && confidence === 0) return <span>as somebody said</span>;
-  if (!known) return <span className="mark look">please say</span>;
+function Sureness({ confidence, role, leftOut }: CandidateRow["maps"][number]) {
+  if (leftOut || (role !== "unknown" && confidence === 0)) return <span>as somebody said</span>;
+  if (role === "unknown") return <span className="mark look">please say</span>;
   const words = confidence >= 0.95 ? "certain" : confidence >= 0.8 ? "quite sure" : "a guess";
   return (
     <span className={confidence < 0.8 ? "mark look" : undefined}>

@@ -1,4 +1,4 @@
-import { Form, Link } from "react-router";
+import { Form, Link, useFetcher } from "react-router";
 import { z } from "zod";
 import type { Part } from "#core/judge/likeness";
 import { formatBytes } from "#core/length/formatBytes";
@@ -7,17 +7,27 @@ import { database } from "#server/db/database";
 import { DECISIONS, listLikePairs, type Decision, type LikePair } from "#server/likeness/queries";
 import { decideLikeness } from "#server/likeness/commands";
 import type { Person } from "#server/auth/person";
+import { listMerges, listSameFiles } from "#server/merge/sql";
 import { Button } from "../components/Button";
 import { Empty } from "../components/Empty";
 import { previewUrl } from "../components/previewUrl";
+import { Refusal } from "../components/Refusal";
 import { act, look } from "../guard";
 import { differencesOf } from "../intake/differencesOf";
+import { moment } from "../view/moment";
 import type { Route } from "./+types/alike";
 
 export const meta: Route.MetaFunction = () => [{ title: "Alike – Kalonomy" }];
 
+/** Most files that are shown which several materials have. */
+const MOST = 40;
+/** So many merges are offered to be undone. */
+const MOST_MERGES = 20;
+
 export const loader = look(async ({ person }: Route.LoaderArgs & { person: Person }) => ({
   pairs: await listLikePairs(database()),
+  sameFiles: await listSameFiles(database(), MOST),
+  merges: await listMerges(database(), { limit: MOST_MERGES }),
   mayMake: mayDo(person, "make"),
 }));
 
@@ -29,6 +39,8 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
   return { decision };
 });
 
+type MergeShown = Route.ComponentProps["loaderData"]["merges"][number];
+
 const WORDS: Record<Decision, string> = {
   same: "The same",
   variant: "A variant of it",
@@ -36,7 +48,7 @@ const WORDS: Record<Decision, string> = {
 };
 
 /** Pictures that are alike, side by side: what differs, and what somebody decided once. */
-export default function Alike({ loaderData: { pairs, mayMake } }: Route.ComponentProps) {
+export default function Alike({ loaderData: { pairs, sameFiles, merges, mayMake } }: Route.ComponentProps) {
   return (
     <div className="page">
       <p className="path">
@@ -47,7 +59,36 @@ export default function Alike({ loaderData: { pairs, mayMake } }: Route.Componen
         Pictures that may be one and the same, however they were encoded, resized, tinted, turned, mirrored,
         shifted, cropped or mended. Decide once; it is remembered.
       </p>
-      {pairs.length === 0 ? (
+      {merges.length > 0 && (
+        <ul className="answers-given" aria-label="What was merged">
+          {merges.map((merge) => (
+            <Merged key={merge.id} merge={merge} mayMake={mayMake} />
+          ))}
+        </ul>
+      )}
+      {sameFiles.map(({ sha256, materials }) => (
+        <section
+          key={sha256}
+          className="like-pair same-file"
+          aria-label={materials.map(({ name }) => name).join(" and ")}
+        >
+          <figure>
+            <LikePicture sha256={sha256} />
+          </figure>
+          <div className="like-words">
+            <p>One file under {materials.length} names:</p>
+            <ul>
+              {materials.map(({ id, name, code }, at) => (
+                <li key={id}>
+                  <Link to={`/materials/${id}`}>{name}</Link> <span className="number dim">{code}</span>{" "}
+                  {at > 0 && mayMake && <MergeLink first={materials[0]} second={materials[at]} />}
+                </li>
+              ))}
+            </ul>
+          </div>
+        </section>
+      ))}
+      {pairs.length === 0 && sameFiles.length === 0 ? (
         <Empty title="No two pictures are alike">
           <p>Each download is compared with the library when it comes in.</p>
         </Empty>
@@ -55,6 +96,43 @@ export default function Alike({ loaderData: { pairs, mayMake } }: Route.Componen
         pairs.map((pair) => <Pair key={pair.first + pair.second} pair={pair} mayMake={mayMake} />)
       )}
     </div>
+  );
+}
+
+function MergeLink({ first, second }: Record<"first" | "second", { id: string; name: string }>) {
+  return (
+    <Link to={`/merge?${new URLSearchParams({ first: first.id, second: second.id })}`}>
+      Merge {second.name} with {first.name}
+    </Link>
+  );
+}
+
+function Merged({ merge, mayMake }: { merge: MergeShown; mayMake: boolean }) {
+  const fetcher = useFetcher<object>();
+  const { id, kept, lost, by, at } = merge;
+  return (
+    <li>
+      {[lost, kept].map(({ id, preview }) =>
+        preview ? (
+          <img key={id} className="thumb" src={previewUrl(preview, 64)} alt="" loading="lazy" />
+        ) : null,
+      )}{" "}
+      {lost.code} {lost.name} was merged into <Link to={`/materials/${kept.id}`}>{kept.name}</Link>, by {by},{" "}
+      {moment(at)}{" "}
+      {mayMake && (
+        <Button
+          variant="link"
+          size="sm"
+          disabled={fetcher.state !== "idle"}
+          onClick={() =>
+            void fetcher.submit({ intent: "undo", merge: id }, { method: "post", action: "/merge" })
+          }
+        >
+          Undo
+        </Button>
+      )}
+      <Refusal result={fetcher.data} />
+    </li>
   );
 }
 
@@ -132,8 +210,20 @@ function Pair({ pair, mayMake }: { pair: LikePair; mayMake: boolean }) {
         ) : (
           <p>{pair.decision ? WORDS[pair.decision] : "Nobody has decided yet."}</p>
         )}
+        {mayMake && pair.decision !== "different" && <MergeOwners sides={pair.sides} />}
         {pair.decidedBy && <p className="aside">Decided by {pair.decidedBy}.</p>}
       </div>
     </section>
+  );
+}
+
+/** A way to make one of the materials on both sides; what still waits is no material yet. */
+function MergeOwners({ sides }: Pick<LikePair, "sides">) {
+  const [first, second] = sides.map(({ owners }) => owners.find(({ kind }) => kind === "material"));
+  if (!first || !second || first.id === second.id) return null;
+  return (
+    <p>
+      <MergeLink first={first} second={second} />
+    </p>
   );
 }

@@ -243,6 +243,14 @@ export default function Bench({ loaderData }: Route.ComponentProps) {
               </p>
             ))}
           </dd>
+          {material.mergedInto && (
+            <>
+              <dt>Merged into</dt>
+              <dd>
+                <NavLink to={`/materials/${material.mergedInto.id}`}>{material.mergedInto.name}</NavLink>
+              </dd>
+            </>
+          )}
           {material.madeFrom && (
             <>
               <dt>Made from</dt>

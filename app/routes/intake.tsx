@@ -1,3 +1,4 @@
+import { useMemo } from "react";
 import { Alert } from "react-bootstrap";
 import { Form, Link, redirect, useNavigation, useSearchParams } from "react-router";
 import type { SizeState } from "#core/finish/material";
@@ -7,7 +8,10 @@ import { listReadings } from "#server/images/queries";
 import { findIntake, listIgnored, waitingCandidates } from "#server/intake/queries";
 import { say } from "#core/findings/say";
 import { SHOWN } from "#core/candidates/shown";
-import { reviewCandidates, waitingFolders } from "#server/intake/review";
+import { listMoves } from "#server/intake/arrange/sql";
+import { questionsAbout } from "#server/intake/questions/commands";
+import { listAnswersOf } from "#server/intake/questions/sql";
+import { commonFindings, reviewCandidates, waitingFolders } from "#server/intake/review";
 import { listUploads } from "#server/intake/receiving/sql";
 import type { Person } from "#server/auth/person";
 import { readStudio } from "#server/studio/sql";
@@ -22,9 +26,11 @@ import { act, found, idOf, look } from "../guard";
 import { pageIn } from "../pageIn";
 import { Aside } from "../intake/Aside";
 import { BatchBar } from "../intake/BatchBar";
+import { Arrange } from "../intake/Arrange";
 import { Candidate } from "../intake/Candidate";
 import { SHOWN_WORDS } from "../intake/shownWords";
 import { Fetching } from "../intake/Fetching";
+import { Questions, shownQuestion } from "../intake/Questions";
 import { Reading } from "../intake/Reading";
 import { titleOf } from "../intake/titleOf";
 import { DropPlace } from "../intake/DropPlace";
@@ -38,6 +44,10 @@ export const meta: Route.MetaFunction = () => [{ title: "Intake – Kalonomy" }]
 
 /** Rows on one page. */
 const PAGE = 25;
+/** Most questions that are shown at once; when they are answered, the next ones come. */
+const QUESTIONS = 12;
+/** So many moves of files are offered to be undone. */
+const MOVES = 5;
 
 export const loader = look(async ({ params, request, person }: Route.LoaderArgs & { person: Person }) => {
   const id = idOf(params);
@@ -49,7 +59,13 @@ export const loader = look(async ({ params, request, person }: Route.LoaderArgs 
   const asked = pageIn(request);
   const at = (page: number) =>
     reviewCandidates(db, id, { shown, words, offset: (page - 1) * PAGE, limit: PAGE });
-  const [first, waiting] = await Promise.all([at(asked), waitingFolders(db, id)]);
+  const [first, waiting, common, questions, answers] = await Promise.all([
+    at(asked),
+    waitingFolders(db, id),
+    commonFindings(db, id),
+    intake.state === "review" ? questionsAbout(id) : [],
+    intake.state === "review" ? listAnswersOf(db, id) : [],
+  ]);
   const pages = Math.max(1, Math.ceil(first.total / PAGE));
   const page = Math.min(pages, asked);
   const here = page === asked ? first.items : (await at(page)).items;
@@ -63,6 +79,14 @@ export const loader = look(async ({ params, request, person }: Route.LoaderArgs 
     filtered: first.total,
     counts: first.counts,
     waiting,
+    common: common.map(({ count, finding }) => ({ count, ...say([finding])[0] })),
+    questions: questions.slice(0, QUESTIONS).map(shownQuestion),
+    asked: {
+      questions: questions.length,
+      files: questions.reduce((sum, { files }) => sum + files.length, 0),
+    },
+    answers,
+    moves: await listMoves(db, id, MOVES),
     shown,
     words,
     page,
@@ -119,6 +143,29 @@ export default function Intake({ loaderData, actionData: answer }: Route.Compone
   const accepted = actionData && !refusalOf(actionData) && "materials" in actionData ? actionData : undefined;
   const tells = accepted && accepted.materials.length + accepted.skipped.length > 0;
   const reading = intake.state === "reading";
+  const targets = useMemo(
+    () => here.filter(({ state }) => state === "waiting").map(({ id, name }) => ({ id, name })),
+    [here],
+  );
+  const rows = here.map((candidate) => (
+    <Candidate
+      key={candidate.id}
+      candidate={candidate}
+      readings={loaderData.readings}
+      mayMake={mayMake}
+      busy={busy}
+      onClash={intake.onClash}
+      common={loaderData.common.map(({ code }) => code)}
+    />
+  ));
+  const candidates =
+    mayMake && intake.state === "review" ? (
+      <Arrange intake={intake.id} targets={targets} moves={loaderData.moves}>
+        {rows}
+      </Arrange>
+    ) : (
+      rows
+    );
 
   return (
     <div className="page">
@@ -149,6 +196,14 @@ export default function Intake({ loaderData, actionData: answer }: Route.Compone
       )}
       <Refusal result={actionData} />
       {tells && <Accepted {...accepted} intake={intake.id} />}
+      <Questions
+        intake={intake.id}
+        questions={loaderData.questions}
+        total={loaderData.asked}
+        answers={loaderData.answers}
+        mayMake={mayMake}
+      />
+      <Common common={loaderData.common} waiting={loaderData.counts.waiting} />
       {loaderData.counts.all > 0 && <Sentence {...loaderData} />}
       <Form method="post">
         {mayMake && waiting.first && loaderData.counts.waiting > 1 && (
@@ -161,16 +216,7 @@ export default function Intake({ loaderData, actionData: answer }: Route.Compone
             busy={busy}
           />
         )}
-        {here.map((candidate) => (
-          <Candidate
-            key={candidate.id}
-            candidate={candidate}
-            readings={loaderData.readings}
-            mayMake={mayMake}
-            busy={busy}
-            onClash={intake.onClash}
-          />
-        ))}
+        {candidates}
       </Form>
       <Pages page={loaderData.page} pages={loaderData.pages} />
       {intake.state === "review" && loaderData.counts.all === 0 && (
@@ -194,6 +240,25 @@ export default function Intake({ loaderData, actionData: answer }: Route.Compone
 }
 
 type Loaded = Route.ComponentProps["loaderData"];
+
+/** What most of them have in common, said once. */
+function Common({ common, waiting }: { common: Loaded["common"]; waiting: number }) {
+  if (common.length === 0) return null;
+  return (
+    <details className="findings-folded">
+      <summary>
+        {common.length === 1 ? "One remark" : `${common.length} remarks`} on most of the {waiting} that wait
+      </summary>
+      <ul>
+        {common.map(({ code, count, message }) => (
+          <li key={code}>
+            On {count}, for instance: {message}
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
 
 /** Which candidates are shown: one sentence whose words are the controls. */
 function Sentence({ counts, shown, words, filtered }: Loaded) {

@@ -141,7 +141,8 @@ export default function Project({ loaderData, actionData: answer }: Route.Compon
   );
   const remark = (id: string) => {
     if (!taken[id]) return undefined;
-    const { taken: revision, newest } = taken[id];
+    const { taken: revision, newest, mergedInto } = taken[id];
+    if (mergedInto) return `revision ${revision}, is now ${mergedInto}`;
     return newest > revision ? (
       <Link className="tall-link" to={`/materials/${id}/revisions?from=${revision}`}>
         revision {revision}, newest is {newest}
@@ -245,7 +246,7 @@ export default function Project({ loaderData, actionData: answer }: Route.Compon
         <Form method="post" className="newer">
           <span className="mark look">
             {project.newer.length} {project.newer.length === 1 ? "material has" : "materials have"} a newer
-            revision
+            revision, or {project.newer.length === 1 ? "was" : "were"} merged into another
           </span>
           <input type="hidden" name="intent" value="move-on" />
           {project.newer.map((material) => (

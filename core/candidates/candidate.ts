@@ -87,6 +87,8 @@ export interface CandidateMap {
   normalDirection?: NormalDirection;
   /** Roles to offer first where the role is unknown. */
   likely: Role[];
+  /** Somebody said that it is not to be taken: nobody is asked any more what it is. */
+  leftOut?: boolean;
   width: number;
   height: number;
   bitDepth: number;

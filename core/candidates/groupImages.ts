@@ -11,21 +11,28 @@ const keyOf = (image: IntakeImage, reading: NameReading, stem: string) =>
 /**
  * Joins images by scope, folder and stem; a weak role word yields where the whole name is what others are called. Images without
  * any role word that lie alone in one place are one set where their pixels say so.
+ * @param known words that somebody has answered to be marks of maps, in lower case
  */
-export function groupImages(images: IntakeImage[]): Named[][] {
+export function groupImages(images: IntakeImage[], known: ReadonlySet<string> = new Set()): Named[][] {
   const given = images.flatMap((image): Named[] => {
     if (!image.given) return [];
     const stem = image.given.name;
     return [{ image, reading: { stem, wholeStem: stem, confidence: 0, folder: "", wear: false } }];
   });
   const bySet = gathered(given, ({ image }) => `${image.scope}\u0000${image.given!.set}`);
-  return [...bySet.values(), ...groupByName(images.filter((image) => !image.given))];
+  return [
+    ...bySet.values(),
+    ...groupByName(
+      images.filter((image) => !image.given),
+      known,
+    ),
+  ];
 }
 
-function groupByName(images: IntakeImage[]): Named[][] {
+function groupByName(images: IntakeImage[], known: ReadonlySet<string>): Named[][] {
   const read = images.map((image) => ({ image, reading: readRole(image.file) }));
   const folders = gathered(read, ({ image, reading }) => `${image.scope}\u0000${reading.folder}`);
-  const settled = [...folders.values()].flatMap(settleNames);
+  const settled = [...folders.values()].flatMap((folder) => settleNames(folder, known));
   const groups = gathered(settled, ({ image, reading }) => keyOf(image, reading, reading.stem));
   return joinSilent([...groups.values()]);
 }

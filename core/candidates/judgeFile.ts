@@ -23,6 +23,7 @@ export function judgeFile(
   reflectance: Reflectance | undefined = image.reading,
 ): Finding[] {
   const findings: Finding[] = [];
+  if (map.leftOut) return findings;
   const add: Add = (code, told) => findings.push(finding(code, told, map.file));
   if (map.channel === "color" || map.channel === "red") aboutFile(image, map, add);
   if (map.channel !== "color") {

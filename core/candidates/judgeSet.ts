@@ -1,6 +1,6 @@
 import type { Layout, MaterialKind } from "#core/finish/material";
 import { alignmentOf, CLEAR_PEAK, edgesOf } from "#core/judge/alignment";
-import { PURPOSE_PIXELS, type Purpose } from "#core/judge/holdsUp";
+import type { Purpose } from "#core/judge/holdsUp";
 import { directionByHeight, isGreenLevel, weighed } from "#core/judge/normalDirection";
 import { REPETITION_LOOK, REPETITION_WRONG } from "#core/judge/repetition";
 import { SEAM_LOOK, SEAM_WRONG, worstSeam } from "#core/judge/seams";
@@ -40,7 +40,6 @@ export function judgeSet(set: SetToJudge): Finding[] {
   if (set.layout === "repeating") {
     seams(set, add);
     repetition(set, add);
-    pixels(set, add);
   }
   return findings;
 }
@@ -183,13 +182,4 @@ function repetition(set: SetToJudge, add: Add): void {
   if (!base || !reading || reading.giveaway < limit) return;
   const [spot] = reading.spots;
   add("repetition", { lightness: spot.lightness, x: spot.x, y: spot.y }, base.file);
-}
-
-function pixels(set: SetToJudge, add: Add): void {
-  const base = set.maps.find(({ role }) => role === "base_color");
-  if (!base) return;
-  const { purpose } = set;
-  const { width: widthPx, height: heightPx } = base;
-  if (Math.max(widthPx, heightPx) < PURPOSE_PIXELS[purpose])
-    add("few-pixels", { widthPx, heightPx, purpose, densityPxPerM: null, holdsUpFromM: null }, base.file);
 }

@@ -1,8 +1,5 @@
 import { GREY } from "#core/judge/imageReading";
 import type { Purpose } from "#core/judge/holdsUp";
-import { judgeFile, mayFade } from "#core/candidates/judgeFile";
-import { judgeSet } from "#core/candidates/judgeSet";
-import { readReflectance } from "#core/judge/reflectance";
 import type {
   CandidateMap,
   IgnoredFile,
@@ -10,14 +7,16 @@ import type {
   Member,
   PlannedCandidate,
 } from "#core/candidates/candidate";
-import { addressOf, fileOf, MAP_CHANNELS, type MapChannel } from "#core/roles/channel";
-import type { Finding } from "#core/findings/finding";
+import { describeSet, kindOf } from "#core/candidates/describeSet";
+import { fourthChannels } from "#core/candidates/fourthChannels";
 import { groupImages } from "#core/candidates/groupImages";
+import { mapOf } from "#core/candidates/mapOf";
 import type { Named } from "#core/candidates/named";
+import { pixelOpinions } from "#core/candidates/pixelOpinions";
 import { resolveTwins } from "#core/candidates/resolveTwins";
-import { rolesFromPixels, type PixelOpinion } from "#core/maps/rolesFromPixels";
-import { ROLES, type Role } from "#core/roles/roles";
-import { lumaOf, type Plane } from "#core/raster/plane";
+import type { PixelOpinion } from "#core/maps/rolesFromPixels";
+import { MAP_CHANNELS } from "#core/roles/channel";
+import type { Role } from "#core/roles/roles";
 import type { Raster } from "#core/raster/raster";
 
 export interface Planned {
@@ -75,27 +74,10 @@ export function planCandidate(
   });
 
   const { kept, passedOver } = resolveTwins(maps);
-  for (const member of members)
-    for (const map of kept.filter(
-      ({ sha256, channel, file }) =>
-        sha256 === member.image.sha256 && channel === "color" && file === member.image.file,
-    )) {
-      const fromAlpha = mapFromAlpha(member.image, map, kept);
-      if (fromAlpha) kept.push(fromAlpha);
-    }
-
+  kept.push(...fourthChannels(kept, members));
   const kind = kindOf(group, kept, members);
   if (kind === "wear")
     for (const map of kept) if (map.role === "base_color" || map.role === "unknown") map.role = "wear_mask";
-  const layout = isSheet(group, kept, members) ? ("cut-outs" as const) : ("repeating" as const);
-  const findings: Finding[] = [];
-  const shown = shownBy(kept, members);
-  for (const [i, member] of members.entries())
-    for (const map of kept.filter((map) => fileOf(map) === member.image.file)) {
-      const reflectance = shown && member.small && readReflectance(member.small, shown);
-      findings.push(...judgeFile(member.image, map, opinions[i], reflectance));
-    }
-  findings.push(...judgeSet({ maps: kept, members, kind, layout, purpose }));
   const [{ image, reading }] = group;
   return {
     candidate: {
@@ -103,38 +85,9 @@ export function planCandidate(
       folder: folderOf(image, reading.folder),
       ...(image.given && { given: image.given.set }),
       kind,
-      layout,
-      maps: inOrder(kept),
-      findings,
+      ...describeSet({ group, members, opinions, maps: kept, kind, purpose }),
     },
     passedOver,
-  };
-}
-
-/** What a set's opacity map shows, where it is a file of its own. */
-function shownBy(kept: CandidateMap[], members: Member[]): Plane | undefined {
-  const opacity = kept.find(({ role, channel }) => role === "geometry_opacity" && channel === "color");
-  const small = opacity && members.find(({ image }) => image.file === opacity.file)?.small;
-  return small && lumaOf(small);
-}
-
-function mapOf(
-  image: IntakeImage,
-  role: CandidateMap["role"],
-  confidence: number,
-  channel: MapChannel = "color",
-): CandidateMap {
-  const { file, sha256, width, height, bitDepth } = image;
-  return {
-    file: addressOf(file, channel),
-    sha256,
-    channel,
-    role,
-    confidence,
-    likely: [],
-    width,
-    height,
-    bitDepth,
   };
 }
 
@@ -178,15 +131,6 @@ function ordered(likely: Role[], opinion: PixelOpinion | undefined): Role[] {
   return first ? [first, ...likely.filter((role) => role !== first)] : likely;
 }
 
-function pixelOpinions(members: Member[]): (PixelOpinion | undefined)[] {
-  const studied = members.flatMap(({ image, small }, at) =>
-    image.reading && small ? [{ at, reading: image.reading, small }] : [],
-  );
-  const opinions: (PixelOpinion | undefined)[] = members.map(() => undefined);
-  rolesFromPixels(studied).forEach((opinion, i) => (opinions[studied[i].at] = opinion));
-  return opinions;
-}
-
 /** Where several files have silent names, the one that the pixels take for the colours. */
 function baseByPixels(group: Named[], opinions: (PixelOpinion | undefined)[]): IntakeImage | undefined {
   const silent = group
@@ -194,21 +138,6 @@ function baseByPixels(group: Named[], opinions: (PixelOpinion | undefined)[]): I
     .filter(({ reading }) => !reading.role && !reading.packed && !reading.doubt);
   if (silent.length < 2) return silent[0]?.image;
   return (silent.find(({ opinion }) => opinion?.likely[0] === "base_color") ?? silent[0]).image;
-}
-
-/** A fourth channel is a map only where it says something: a cut-out in a colour map, perhaps a height in a normal map. */
-function mapFromAlpha(image: IntakeImage, map: CandidateMap, kept: CandidateMap[]): CandidateMap | undefined {
-  const has = (role: Role) => kept.some((other) => other.role === role);
-  if (map.role === "base_color" && image.alpha === "cut-out" && !has("geometry_opacity"))
-    return mapOf(image, "geometry_opacity", 0.9, "alpha");
-  if (map.role === "geometry_normal" && image.alpha === "varied")
-    return { ...mapOf(image, "unknown", 0, "alpha"), likely: ["height", "bump"] };
-  if (map.role === "base_color" && mayFade(image) && !has("geometry_opacity"))
-    return {
-      ...mapOf(image, "unknown", 0, "alpha"),
-      likely: ["geometry_opacity", "specular_roughness", "gloss", "height"],
-    };
-  return undefined;
 }
 
 /** A single picture in high dynamic range, twice as wide as high. */
@@ -223,51 +152,6 @@ function isEnvironment(image: IntakeImage, group: Named[]): boolean {
     bright &&
     !group[0].reading.role
   );
-}
-
-function kindOf(group: Named[], kept: CandidateMap[], members: Member[]): PlannedCandidate["kind"] {
-  if (kept.some(({ role }) => role === "environment")) return "environment";
-  if (!group.some(({ reading }) => reading.wear)) return "material";
-  const colored = kept.some(
-    ({ role, sha256 }) =>
-      role === "base_color" &&
-      (members.find(({ image }) => image.sha256 === sha256)?.image.reading?.spread ?? 1) > 0.03,
-  );
-  return colored ? "material" : "wear";
-}
-
-const SHEET_WORDS =
-  /\b(atlas|sheet|leaves|leaf|foliage|decals?|cutouts?|blatt|blatter|feuilles?|hojas?|foglie|branches|twigs|trims?)\b/;
-
-/** A sheet of shapes on nothing: an opacity map that is empty along the border, or half empty under a name that says so. */
-function isSheet(group: Named[], kept: CandidateMap[], members: Member[]): boolean {
-  const opacity = kept.find(({ role }) => role === "geometry_opacity");
-  const member = opacity && members.find(({ image }) => image.sha256 === opacity.sha256);
-  if (!opacity || !member) return false;
-  const says = group.some(({ reading }) => SHEET_WORDS.test(reading.wholeStem));
-  const { small } = member;
-  if (!small) return says;
-  const at = opacity.channel === "alpha" ? small.channels - 1 : 0;
-  const full = small.bitDepth === 16 ? 65535 : 255;
-  const { width, height, channels, data } = small;
-  let [empty, border, emptyBorder] = [0, 0, 0];
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const clear = data[(y * width + x) * channels + at] < full * 0.1;
-      if (clear) empty++;
-      if (x === 0 || y === 0 || x === width - 1 || y === height - 1) {
-        border++;
-        if (clear) emptyBorder++;
-      }
-    }
-  const share = empty / (width * height);
-  return share > 0.15 && (emptyBorder / border > 0.85 || (says && emptyBorder / border > 0.5));
-}
-
-/** Base color first, what is asked last. */
-function inOrder(maps: CandidateMap[]): CandidateMap[] {
-  const place = ({ role }: CandidateMap) => (role === "unknown" ? ROLES.length : ROLES.indexOf(role));
-  return maps.toSorted((a, b) => place(a) - place(b));
 }
 
 function nameOf(group: Named[]): string {

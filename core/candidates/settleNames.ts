@@ -18,9 +18,10 @@ const WEAK = 0.7;
 /**
  * What a name means among its siblings: a whole folder is read before a letter is a role, a first word a prefix, or a number a
  * list. All of them come from one folder.
+ * @param known words that somebody has answered to be marks of maps, in lower case
  */
-export function settleNames(folder: Named[]): Named[] {
-  return settleStems(withoutPrefix(withoutList(withoutGlue(folder))));
+export function settleNames(folder: Named[], known: ReadonlySet<string> = new Set()): Named[] {
+  return settleStems(withoutPrefix(withoutList(withoutGlue(folder))), known);
 }
 
 /** `01_color`, `02_normal`: numbers that only tell the files of one set apart. */
@@ -54,7 +55,7 @@ function silent({ wholeStem, folder, wear }: NameReading): NameReading {
   return { stem: wholeStem, wholeStem, folder, wear, confidence: 0 };
 }
 
-function settleStems(folder: Named[]): Named[] {
+function settleStems(folder: Named[], known: ReadonlySet<string>): Named[] {
   const byStem = gathered(folder, ({ reading }) => reading.stem);
   const letters = gathered(
     folder.filter(({ reading }) => / \p{L}$/u.test(reading.wholeStem)),
@@ -71,7 +72,7 @@ function settleStems(folder: Named[]): Named[] {
       return { image, reading: silent(reading) };
     return { image, reading };
   });
-  return joinUnknown(joinVariants(withoutTwins(withoutLonely(joinOnlyOne(settled)))));
+  return joinUnknown(joinVariants(withoutTwins(withoutLonely(joinOnlyOne(settled)))), known);
 }
 
 /** A word or a letter that may be a role, and has no siblings to prove it. */
@@ -206,7 +207,7 @@ const LONGEST_MARK = 3;
 const MOST_MARKS = 2;
 
 /** An unknown mark on a known stem: the file joins the set, and somebody is asked what it is. */
-function joinUnknown(folder: Named[]): Named[] {
+function joinUnknown(folder: Named[], known: ReadonlySet<string>): Named[] {
   const byStem = gathered(folder, ({ reading }) => reading.stem);
   const marks = new Map<string, number>();
   const splitAt = ({ reading }: Named) => {
@@ -235,7 +236,8 @@ function joinUnknown(folder: Named[]): Named[] {
       mark.length <= LONGEST_MARK &&
       !/\d/.test(mark) &&
       onStem.get(stem)!.length <= MOST_MARKS;
-    const isMark = /^\p{L}+\d?$/u.test(mark) && (isShort || isRepeated || OTHER_MAPS.has(mark));
+    const isMark =
+      /^\p{L}+\d?$/u.test(mark) && (isShort || isRepeated || OTHER_MAPS.has(mark) || known.has(mark));
     if (!isMark) return named;
     return { ...named, reading: { ...named.reading, stem, doubt: { mark, likely: [] } } };
   });

@@ -90,6 +90,12 @@ export const ABOUT_SETS = {
     sentence: ({ normal }, name) =>
       `${name} is dark where ${normal} says that it is high: one of the two is upside down.`,
   }),
+  "answered-before": kindOf<{ answer: Role | "leave-out" | NormalDirection; mark: string; by: string }>({
+    level: "note",
+    answer: "acceptance",
+    sentence: ({ answer, mark, by }, name) =>
+      `${name} is ${answer === "+Y" || answer === "-Y" ? green(answer) : answer === "leave-out" ? "left out" : `taken for ${ROLE_NAMES[answer]}`}, as ${by} has answered for files that end in “${mark}”.`,
+  }),
   "orientation-differs": kindOf<{ turns: number; mirrored: boolean }>({
     level: "wrong",
     sentence: ({ turns, mirrored }, name) =>
@@ -122,7 +128,7 @@ export const ABOUT_SETS = {
   }),
 };
 
-/** Density and distance are null as long as no size is known. */
+/** Density and distance are null in what was noticed before a size was known, which earlier versions did. */
 interface FewPixels {
   widthPx: number;
   heightPx: number;

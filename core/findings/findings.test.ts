@@ -28,6 +28,10 @@ const EXAMPLES: { [C in FindingCode]: [told: ToldOf<C>, words: string] } = {
     { likely: ["height", "bump"], reason: { sign: "goes-with-slopes", share: 0.914 } },
     "may be height, bump: say which, or leave it out. Its pixels: it goes with the slopes of the normal map (91 %).",
   ],
+  "answered-before": [
+    { answer: "gloss", mark: "_kx", by: "Ines" },
+    "is taken for gloss, as Ines has answered for files that end in “_kx”.",
+  ],
   "name-and-pixels-disagree": [
     { role: "geometry_normal", reason: { sign: "few-unit-vectors", share: 0.0234 }, isSure: true },
     "is read as normal; its pixels say otherwise: only 2.3 % of them",
@@ -137,6 +141,7 @@ test("what is settled is not carried further, and nothing else is lost", () => {
     "alpha-may-be-height",
     "alpha-is-asked",
     "role-unknown",
+    "answered-before",
     "same-file",
     "same-picture",
     "more-alike",

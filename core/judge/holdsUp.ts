@@ -35,6 +35,3 @@ export type Purpose = (typeof PURPOSES)[number];
 
 /** From how many metres on a map has to hold up. */
 export const PURPOSE_DISTANCE_M: Record<Purpose, number> = { near: 1.5, far: 8, backdrop: 40 };
-
-/** Fewest pixels of the shorter side that are not worth a remark before a size is known. */
-export const PURPOSE_PIXELS: Record<Purpose, number> = { near: 1024, far: 512, backdrop: 256 };

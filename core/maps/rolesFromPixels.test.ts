@@ -5,7 +5,7 @@ import { rolesFromPixels, type StudiedImage } from "#core/maps/rolesFromPixels";
 import type { Role } from "#core/roles/roles";
 import type { Raster } from "#core/raster/raster";
 
-const NAMES = ["brick", "planks", "tiles", "chips", "trowelled", "scraped", "cast"];
+const NAMES = ["brick", "planks", "chips", "trowelled", "cast"];
 const MAPS = ["base_color", "geometry_normal", "height", "specular_roughness", "ambient_occlusion"] as const;
 
 const readings = new WeakMap<Raster, StudiedImage>();

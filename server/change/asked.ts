@@ -62,6 +62,24 @@ export const askedSchema = z.discriminatedUnion("kind", [
         error: ({ input }) => ruleProblem(String(input)),
       }),
   }),
+  z.strictObject({
+    kind: z.literal("grade"),
+    materials,
+    /** By its name: one that ships, or of the studio's own. */
+    grade: z.string().trim().min(1).max(60),
+  }),
+  z
+    .strictObject({
+      kind: z.literal("place"),
+      materials,
+      /** Collections that they are put into, and taken out of. */
+      into: idSchema.optional(),
+      outOf: idSchema.optional(),
+    })
+    .refine(
+      ({ into, outOf }) => (into ?? outOf) !== undefined && into !== outOf,
+      "Say into which collection, or out of which.",
+    ),
   z.strictObject({ kind: z.literal("delete"), materials }),
 ]);
 export type Asked = z.infer<typeof askedSchema>;

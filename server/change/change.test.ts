@@ -235,3 +235,51 @@ test("what a form carries passes the same gate, escapes as well; what is no JSON
   expect(() => readAsked("{")).toThrow("cannot be read");
   expect(() => readAsked(JSON.stringify({ ...asked, materials: ["x"] }))).toThrow("is not an id");
 });
+
+describe("grades and places of many", () => {
+  test("all are finished as one grade, told value by value, and undone but for what was saved since", async () => {
+    const [one, other] = await makeMaterials(2);
+    const body = { kind: "grade", materials: [one, other], grade: "Polished" };
+    const { json: plan } = await studio.api("POST", "/changes/plan", body);
+    expect(plan.items[0].said).toContainEqual({ name: "surface grade", before: "none", after: "polished" });
+    expect((await material(one)).revision).toBe(1);
+    const done = await change(body);
+    expect(done.counts).toMatchObject({ changed: 2 });
+    expect((await material(one)).finish).toMatchObject({ grade: "polished", roughness: 0.09 });
+    expect((await change(body)).counts).toMatchObject({ same: 2 });
+    await studio.api("PATCH", `/materials/${other}`, { finish: { roughness: 0.5 } });
+    const undone = await undo(done.id);
+    expect(undone.counts).toMatchObject({ undone: 1, kept: 1 });
+    expect((await material(one)).finish).not.toHaveProperty("grade", "polished");
+    expect((await material(other)).finish.roughness).toBe(0.5);
+    const none = await studio.api("POST", "/changes/plan", { ...body, grade: "buttered" });
+    expect(none.json.items[0].reason).toContain("no grade “buttered”");
+  });
+
+  test("they leave one collection for another, and come back; who lay elsewhere only comes in", async () => {
+    const [one, other] = await makeMaterials(2);
+    const collection = async (name: string, add: string[]) => {
+      const { id } = (await studio.api("POST", "/collections", { name })).json;
+      await studio.api("PUT", `/collections/${id}/materials`, { add });
+      return id as string;
+    };
+    const [outOf, into] = [await collection("Old walls", [one]), await collection("New walls", [])];
+    const lies = async () =>
+      Promise.all(
+        [outOf, into].map(async (id) =>
+          (await studio.api("GET", `/collections/${id}`)).json.materials.toSorted(),
+        ),
+      );
+    const done = await change({ kind: "place", materials: [one, other], outOf, into });
+    expect(done.counts).toMatchObject({ changed: 2 });
+    expect(await lies()).toEqual([[], [one, other].sort()]);
+    await undo(done.id);
+    expect(await lies()).toEqual([[one], []]);
+    expect((await studio.api("POST", "/changes", { kind: "place", materials: [one] })).status).toBe(422);
+    const gone = { kind: "place", materials: [one], into: "00000000-0000-4000-8000-000000000000" };
+    expect((await change(gone)).items[0]).toMatchObject({
+      state: "refused",
+      reason: expect.stringContaining("no such collection"),
+    });
+  });
+});

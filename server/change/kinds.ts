@@ -1,5 +1,8 @@
 import { z } from "zod";
 import { FAMILIES, type Family } from "#core/finish/family";
+import { changedFinish, type Finish, type FinishField } from "#core/finish/finish";
+import { gradeChange, GRADES } from "#core/finish/grades";
+import { FINISH_VALUES } from "#core/finish/valueFacts";
 import { formatSize } from "#core/length/formatLength";
 import { nameByRule } from "#core/library/nameRule";
 import type { AskedSize, ChangeKind, ManyFacts } from "#server/change/asked";
@@ -8,9 +11,17 @@ import { oneRow, type Db } from "#server/db/database";
 import { findOrInsertSupplier } from "#server/supplier/writes";
 import { eachOnce, MOST_TAGS } from "#server/material/facts";
 import { findMaterial, type MaterialRow } from "#server/material/queries";
-import { restoreIn, setRepeatIn } from "#server/material/commands";
-import { markDeleted, updateFamilyAndTags, updateMaterial, updateSource } from "#server/material/writes";
-import { badField, Problem } from "#server/problem";
+import { changeCollectionMaterials } from "#server/collection/members";
+import { listGrades } from "#server/grade/sql";
+import { restoreIn, setRepeatIn, stateOf } from "#server/material/commands";
+import {
+  markDeleted,
+  saveRevision,
+  updateFamilyAndTags,
+  updateMaterial,
+  updateSource,
+} from "#server/material/writes";
+import { badField, notFound, Problem } from "#server/problem";
 
 /** One value of a material before and after, in words. */
 export const saidSchema = z.object({ name: z.string(), before: z.string(), after: z.string() });
@@ -88,6 +99,7 @@ async function factsOf(db: Db, id: string): Promise<FactsRow> {
 }
 
 const FACTS = ["supplier", "licence", "family", "tags"] as const;
+const FINISH_FIELDS = Object.keys(FINISH_VALUES) as FinishField[];
 const isSame = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other);
 const factWords = (facts: FactsRow): Record<(typeof FACTS)[number], string> => ({
   supplier: facts.supplierName ?? "none",
@@ -177,6 +189,108 @@ const name: Kind<{ rule: string }> = {
   },
 };
 
+const grade: Kind<{ grade: string }> = {
+  async apply(db, material, { grade: asked }, { person }) {
+    const known = [...GRADES, ...(await listGrades(db))].find(
+      ({ name }) => name.toLowerCase() === asked.toLowerCase(),
+    );
+    if (!known) throw badField("/grade", `There is no grade “${asked}”.`);
+    // What it has nothing to say of goes back to what came.
+    const received = (await findMaterial(db, material.id, 1)) ?? material;
+    const finish = changedFinish(material.finish, gradeChange(known, received.finish, material.maps));
+    const said = differencesOf(material.finish, finish);
+    if (said.length === 0) return undefined;
+    const state = { ...stateOf(material), finish, note: `Finished as ${known.name}` };
+    const after = await saveRevision(
+      db,
+      { id: material.id, seen: material.revision, person: person.id },
+      state,
+    );
+    return { before: { revision: material.revision }, after: { revision: after }, said };
+  },
+  undo: (db, id, changed, person) => size.undo(db, id, changed, person),
+};
+
+/** The values of a finish that are others, in words. */
+function differencesOf(before: Finish, after: Finish): Said[] {
+  return FINISH_FIELDS.filter((field) => !isSame(before[field], after[field])).map((field) => ({
+    name: FINISH_VALUES[field].name,
+    before: valueWords(before[field]),
+    after: valueWords(after[field]),
+  }));
+}
+
+const valueWords = (value: unknown): string =>
+  value === null || value === undefined
+    ? "none"
+    : typeof value === "number"
+      ? String(Number(value.toFixed(3)))
+      : String(value);
+
+const placeSchema = z.object({
+  into: z.string().nullable(),
+  outOf: z.string().nullable(),
+});
+
+/** In which of the two a material lies; null where it does not, or is not asked about. */
+async function placesOf(
+  db: Db,
+  material: string,
+  { into, outOf }: { into?: string | null; outOf?: string | null },
+): Promise<{ into: string | null; outOf: string | null }> {
+  const lies = async (collection: string | null | undefined) => {
+    if (!collection) return null;
+    const row = await db.query("SELECT FROM collection_materials WHERE collection = $1 AND material = $2", [
+      collection,
+      material,
+    ]);
+    return row.rowCount === 1 ? collection : null;
+  };
+  return { into: await lies(into), outOf: await lies(outOf) };
+}
+
+async function collectionName(db: Db, id: string): Promise<string> {
+  const row = await oneRow(db, z.object({ name: z.string() }), "SELECT name FROM collections WHERE id = $1", [
+    id,
+  ]);
+  if (!row) throw notFound("collection");
+  return row.name;
+}
+
+const place: Kind<{ into?: string; outOf?: string }> = {
+  async apply(db, { id }, asked) {
+    const before = await placesOf(db, id, asked);
+    const said: Said[] = [];
+    if (asked.outOf && before.outOf) {
+      await changeCollectionMaterials(db, asked.outOf, { add: [], remove: [id] });
+      said.push({ name: await collectionName(db, asked.outOf), before: "in it", after: "taken out" });
+    }
+    if (asked.into) {
+      const name = await collectionName(db, asked.into);
+      if (!before.into) {
+        await changeCollectionMaterials(db, asked.into, { add: [id], remove: [] });
+        said.push({ name, before: "not in it", after: "in it" });
+      }
+    }
+    if (said.length === 0) return undefined;
+    return {
+      before: { into: before.into, outOf: before.outOf },
+      after: { into: asked.into && !before.into ? asked.into : null, outOf: null },
+      said,
+    };
+  },
+  async undo(db, id, changed) {
+    const [before, after] = [placeSchema.parse(changed.before), placeSchema.parse(changed.after)];
+    const now = await placesOf(db, id, { into: after.into, outOf: before.outOf });
+    const isBack = after.into !== null && now.into !== null;
+    const isThere = before.outOf !== null && now.outOf === null;
+    if (!isBack && !isThere) return false;
+    if (isBack) await changeCollectionMaterials(db, after.into!, { add: [], remove: [id] });
+    if (isThere) await changeCollectionMaterials(db, before.outOf!, { add: [id], remove: [] });
+    return true;
+  },
+};
+
 const isDeletedSchema = z.object({ isDeleted: z.boolean() });
 
 const remove: Kind<unknown> = {
@@ -202,5 +316,6 @@ const remove: Kind<unknown> = {
 /** How each kind of act changes one material, and takes that back. */
 export const KINDS: Record<ChangeKind, Kind<unknown>> = {
   ...{ size: size as Kind<unknown>, facts: facts as Kind<unknown> },
-  ...{ name: name as Kind<unknown>, delete: remove },
+  ...{ name: name as Kind<unknown>, grade: grade as Kind<unknown>, place: place as Kind<unknown> },
+  delete: remove,
 };

@@ -1,12 +1,11 @@
 import { KINDS } from "#server/change/kinds";
 import { findChangeWork, lockNextItem, type WorkItem } from "#server/change/queries";
 import { breakOffChange, endChange, noteChanged, noteItem } from "#server/change/writes";
-import { database, inTransaction, oneRow, type Db } from "#server/db/database";
+import { database, inTransaction, type Db } from "#server/db/database";
 import { announce, paced } from "#server/events/events";
 import { overtaken } from "#server/jobs/overtaken";
-import { findMaterial } from "#server/material/queries";
+import { lockMaterial } from "#server/material/queries";
 import { notFound, Problem } from "#server/problem";
-import { z } from "zod";
 
 type Work = NonNullable<Awaited<ReturnType<typeof findChangeWork>>>;
 
@@ -53,25 +52,20 @@ export async function changeOne(
   { kind, asked, madeBy }: Pick<Work, "kind" | "asked" | "madeBy">,
   item: Pick<WorkItem, "material" | "place" | "asked">,
 ) {
-  await lockMaterial(db, item.material);
-  const material = await findMaterial(db, item.material);
+  const material = await lockMaterial(db, item.material);
   if (!material) throw notFound("material");
   const own = kind === "facts" ? asked.facts : (item.asked ?? asked);
   return KINDS[kind].apply(db, material, own, { person: madeBy, place: item.place });
 }
-
-/** Whoever saves it by a screen waits, and then sees what happened. */
-const lockMaterial = (db: Db, id: string) =>
-  oneRow(db, z.object({}), "SELECT FROM materials WHERE id = $1 FOR UPDATE", [id]);
 
 const CHANGED_SINCE = "It has been changed since, and is left as it is.";
 
 async function undoNext(db: Db, id: string, { kind, undoneBy }: Work): Promise<boolean> {
   const item = await lockNextItem(db, id, "changed");
   if (!item) return false;
-  await lockMaterial(db, item.material);
+  const material = await lockMaterial(db, item.material);
   const changed = { before: item.before!, after: item.after! };
-  const isThere = kind === "delete" || (await findMaterial(db, item.material)) !== undefined;
+  const isThere = kind === "delete" || material !== undefined;
   const keep = (reason: string) => noteItem(db, id, item.place, "kept", reason);
   await orRefused(
     db,

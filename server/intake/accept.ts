@@ -219,7 +219,12 @@ async function acceptOne(
   const baseColor = maps.find(({ role }) => role === "base_color")?.sha256 ?? null;
   const clashes = await findClashes(db, name, baseColor);
   const clash = clashes[0];
-  const onClash = choice.onClash ?? candidate.onClash ?? intake.onClash;
+  const whole = candidate.clashes.find(({ isWhole }) => isWhole);
+  const onClash = choice.onClash ?? candidate.onClash ?? (whole ? "skip" : intake.onClash);
+  if (whole && onClash === "skip")
+    return skip(
+      `The library has all of it already, as “${whole.name}”. Choose “keep both” to take it all the same.`,
+    );
   const licence = await licenceOf(db, candidate, choice);
   if (clash && onClash === "skip")
     return skip(

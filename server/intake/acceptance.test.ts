@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, expect, test } from "@jest/globals";
+import { afterAll, beforeAll, expect, jest, test } from "@jest/globals";
 import { openTestStudio, picture, takeIn, type TestStudio } from "#server/testing/testStudio";
 
 let studio: TestStudio;
@@ -53,7 +53,13 @@ test("many are taken by the worker while the asker waits, and once, however ofte
 });
 
 test("without a worker the asker's own process does it after a while", async () => {
-  const { status, json } = await ask(many(intake.candidates[1].id));
+  const asking = ask(many(intake.candidates[1].id));
+  // It has waited for long once it has been waiting for a moment.
+  await new Promise((resolve) => setTimeout(resolve, 500));
+  const now = Date.now;
+  const later = jest.spyOn(Date, "now").mockImplementation(() => now() + 60_000);
+  const { status, json } = await asking;
+  later.mockRestore();
   expect(status).toBe(200);
   expect(json.materials).toHaveLength(1);
   expect((await studio.api("GET", `/intakes/${intake.id}`)).json.state).toBe("accepted");

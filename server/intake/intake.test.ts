@@ -171,10 +171,7 @@ describe("accepting", () => {
       "geometry_normal",
       "gloss",
     ]);
-    expect(material.findings.map(({ code }: { code: string }) => code)).toEqual([
-      "normal-direction-assumed",
-      "few-pixels",
-    ]);
+    expect(material.findings.map(({ code }: { code: string }) => code)).toEqual(["normal-direction-assumed"]);
     expect((await studio.api("GET", `/intakes/${intake.id}`)).json).toMatchObject({ state: "accepted" });
     expect(
       (await accept(intake.id, { candidates: [{ id: candidate.id }] })).json.skipped[0].reason,

@@ -110,7 +110,15 @@ export const candidateSchema = z.object({
   sheet: variantSheetSchema.nullable(),
   onClash: z.enum(ON_CLASH).nullable(),
   /** Materials of the library that it would clash with. */
-  clashes: z.array(z.object({ id: z.string(), name: z.string(), same: z.enum(["name", "picture"]) })),
+  clashes: z.array(
+    z.object({
+      id: z.string(),
+      name: z.string(),
+      same: z.enum(["name", "picture"]),
+      /** Whether it has all the pictures of the candidate. */
+      isWhole: z.boolean(),
+    }),
+  ),
   state: z.enum(["waiting", "accepted"]),
   material: z.string().nullable(),
   findings: z.array(findingSchema),
@@ -123,6 +131,9 @@ export const candidateSchema = z.object({
       confidence: z.number(),
       normalDirection: z.enum(["+Y", "-Y"]).nullable(),
       likely: z.array(z.enum(ROLES)),
+      leftOut: z.boolean(),
+      /** Who said what it is, where somebody did for many at once. */
+      answer: z.string().nullable(),
       width: z.number(),
       height: z.number(),
       bitDepth: z.number(),
@@ -138,8 +149,12 @@ const CANDIDATES = (which: string) => `
   SELECT c.id, c.name, c.kind, c.layout, c.folder, c.scope, c.licence, c.hint, c.sheet, c.on_clash AS "onClash", c.state, c.material, c.findings,
     CASE WHEN c.state = 'accepted' THEN '[]' ELSE COALESCE((
       SELECT jsonb_agg(jsonb_build_object('id', m.id, 'name', m.name,
-          'same', CASE WHEN lower(m.name) = lower(c.name) THEN 'name' ELSE 'picture' END))
-        FROM materials m WHERE m.deleted_at IS NULL AND m.id IN (
+          'same', CASE WHEN lower(m.name) = lower(c.name) THEN 'name' ELSE 'picture' END, 'isWhole', whole.yes)
+          ORDER BY whole.yes DESC, m.created_at)
+        FROM materials m, LATERAL (SELECT count(*) > 0 AND bool_and(b.sha256 IN (
+            SELECT a.sha256 FROM maps a WHERE a.material = m.id AND a.revision = m.revision)) AS yes
+          FROM candidate_maps b WHERE b.candidate = c.id) AS whole
+       WHERE m.deleted_at IS NULL AND m.merged_into IS NULL AND m.id IN (
           SELECT n.id FROM materials n WHERE lower(n.name) = lower(c.name) AND n.deleted_at IS NULL
           UNION
           SELECT a.material FROM candidate_maps b JOIN maps a ON a.sha256 = b.sha256 AND a.role = 'base_color'
@@ -147,9 +162,9 @@ const CANDIDATES = (which: string) => `
            WHERE b.candidate = c.id AND b.role = 'base_color')), '[]') END AS clashes,
     COALESCE((SELECT jsonb_agg(jsonb_build_object('file', a.file, 'sha256', a.sha256, 'channel', a.channel, 'role', a.role,
         'confidence', round(a.confidence::numeric, 2), 'normalDirection', a.normal_direction, 'likely', a.likely,
-        'width', i.width, 'height', i.height, 'bitDepth', i.bit_depth, 'format', i.format) ORDER BY a.position)
+        'leftOut', a.left_out, 'answer', a.answer, 'width', i.width, 'height', i.height, 'bitDepth', i.bit_depth, 'format', i.format) ORDER BY a.position)
       FROM candidate_maps a JOIN images i USING (sha256) WHERE a.candidate = c.id), '[]') AS maps
-  FROM candidates c WHERE ${which} ORDER BY c.position`;
+  FROM candidates c WHERE ${which} ORDER BY c.position, c.id`;
 
 export const listCandidates = (db: Db, intake: string): Promise<CandidateRow[]> =>
   rows(db, candidateSchema, CANDIDATES("c.intake = $1"), [intake]);
@@ -163,7 +178,7 @@ export async function waitingCandidates(db: Db, intake: string): Promise<string[
   const found = await rows(
     db,
     z.object({ id: z.string() }),
-    "SELECT id FROM candidates WHERE intake = $1 AND state = 'waiting' ORDER BY position",
+    "SELECT id FROM candidates WHERE intake = $1 AND state = 'waiting' ORDER BY position, id",
     [intake],
   );
   return found.map(({ id }) => id);

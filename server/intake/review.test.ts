@@ -85,7 +85,7 @@ describe("which candidates are shown", () => {
       offset: 0,
       limit: 10,
     });
-    expect(items[0].clashes).toEqual([{ id: expect.any(String), name: "Fir", same: "name" }]);
+    expect(items[0].clashes).toEqual([{ id: expect.any(String), name: "Fir", same: "name", isWhole: true }]);
   });
 
   test("those that wait are told by their folders", async () => {

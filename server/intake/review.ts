@@ -2,17 +2,18 @@ import { z } from "zod";
 import { SHOWN, type Shown } from "#core/candidates/shown";
 import { oneRow, rows, type Db } from "#server/db/database";
 import { findCandidates, type CandidateRow } from "#server/intake/queries";
+import { findingSchema } from "#server/material/queries";
 import { variantSheetSchema } from "#server/supplier/queries";
 
 /** Each candidate of intake $1 with what it may be shown for; `clashing` is made for all of them at once. */
 const REVIEWED = `
   WITH clashing AS MATERIALIZED (
-    SELECT c.id FROM candidates c JOIN materials m ON lower(m.name) = lower(c.name) AND m.deleted_at IS NULL
+    SELECT c.id FROM candidates c JOIN materials m ON lower(m.name) = lower(c.name) AND m.deleted_at IS NULL AND m.merged_into IS NULL
      WHERE c.intake = $1 AND c.state = 'waiting'
     UNION
     SELECT c.id FROM candidates c JOIN candidate_maps b ON b.candidate = c.id AND b.role = 'base_color'
       JOIN maps a ON a.sha256 = b.sha256 AND a.role = 'base_color'
-      JOIN materials m ON m.id = a.material AND m.revision = a.revision AND m.deleted_at IS NULL
+      JOIN materials m ON m.id = a.material AND m.revision = a.revision AND m.deleted_at IS NULL AND m.merged_into IS NULL
      WHERE c.intake = $1 AND c.state = 'waiting'),
   reviewed AS MATERIALIZED (
     SELECT c.id, c.position, c.name, c.folder, true AS "all", c.state = 'waiting' AS waiting, c.state = 'accepted' AS accepted,
@@ -53,7 +54,7 @@ export async function reviewCandidates(
     db,
     z.object({ ids: z.array(z.string()), total: z.number(), counts: countsSchema }),
     `${REVIEWED}, fitting AS (SELECT id, position FROM reviewed WHERE ${where.join(" AND ")})
-     SELECT ARRAY(SELECT id::text FROM fitting ORDER BY position OFFSET ${value(offset)} LIMIT ${value(limit)}) AS ids,
+     SELECT ARRAY(SELECT id::text FROM fitting ORDER BY position, id OFFSET ${value(offset)} LIMIT ${value(limit)}) AS ids,
        (SELECT count(*)::int FROM fitting) AS total,
        (SELECT jsonb_build_object(${counts.join(", ")}) FROM reviewed) AS counts`,
     values,
@@ -61,6 +62,23 @@ export async function reviewCandidates(
   const { ids, ...counted } = row!;
   return { items: await findCandidates(db, intake, ids), ...counted };
 }
+
+/** What so many candidates have in common is told once for all of them. */
+const MANY = 5;
+
+/** Findings that most candidates of an intake that wait have in common, the commonest first, each with one of them. */
+export const commonFindings = (db: Db, intake: string) =>
+  rows(
+    db,
+    z.object({ count: z.number(), finding: findingSchema }),
+    `WITH waiting AS (SELECT id, findings FROM candidates WHERE intake = $1 AND state = 'waiting')
+     SELECT count(DISTINCT w.id)::int AS count, (array_agg(f))[1] AS finding
+       FROM waiting w, jsonb_array_elements(w.findings) f WHERE f->>'level' <> 'wrong' AND f->>'code' <> 'role-unknown'
+      GROUP BY f->>'code'
+     HAVING count(DISTINCT w.id) >= greatest(${MANY}, (SELECT count(*) FROM waiting) / 2)
+      ORDER BY 1 DESC, f->>'code'`,
+    [intake],
+  );
 
 export interface WaitingFolder {
   folder: string;
@@ -80,7 +98,7 @@ export async function waitingFolders(db: Db, intake: string) {
   const first = await oneRow(
     db,
     z.object({ name: z.string(), folder: z.string(), sheet: variantSheetSchema.nullable() }),
-    "SELECT name, folder, sheet FROM candidates WHERE intake = $1 AND state = 'waiting' ORDER BY position LIMIT 1",
+    "SELECT name, folder, sheet FROM candidates WHERE intake = $1 AND state = 'waiting' ORDER BY position, id LIMIT 1",
     [intake],
   );
   return { folders, first: first ?? null };

@@ -27,7 +27,18 @@ const candidateShape = z.object({
   layout: z.enum(LAYOUTS),
   folder: z.string(),
   licence: foundLicenceSchema.nullable(),
-  clashes: z.array(z.object({ id: z.string(), name: z.string(), same: z.enum(["name", "picture"]) })),
+  clashes: z.array(
+    z.object({
+      id: z.string(),
+      name: z.string(),
+      same: z.enum(["name", "picture"]),
+      isWhole: z
+        .boolean()
+        .describe(
+          "whether it has all pictures of the candidate; such a one is passed over unless a choice says otherwise",
+        ),
+    }),
+  ),
   state: z.enum(["waiting", "accepted"]),
   material: z.string().nullable(),
   maps: z.array(
@@ -40,6 +51,7 @@ const candidateShape = z.object({
       confidence: z.number(),
       normalDirection: z.enum(["+Y", "-Y"]).optional(),
       likely: z.array(z.enum(ROLES)),
+      leftOut: z.boolean().describe("somebody said that it is not to be taken"),
     }),
   ),
   findings: z.array(findingShape),
@@ -93,7 +105,7 @@ export function intakeAnswer(
     candidates: candidates.map((candidate) => ({
       ...candidate,
       findings: say(candidate.findings),
-      maps: candidate.maps.map(({ normalDirection, ...map }) => ({
+      maps: candidate.maps.map(({ normalDirection, answer: _, ...map }) => ({
         ...map,
         ...(normalDirection && { normalDirection }),
       })),

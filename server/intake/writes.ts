@@ -1,5 +1,6 @@
 import { z } from "zod";
 import type { PlannedCandidate, IgnoredFile, CandidateMap } from "#core/candidates/candidate";
+import type { Judged } from "#core/candidates/judgeKnown";
 import type { Purpose } from "#core/judge/holdsUp";
 import { plainJson, plainLine } from "#core/text/plainText";
 import { type Db, oneRow } from "#server/db/database";
@@ -111,8 +112,12 @@ export const setHold = (db: Db, id: string, hold: IntakeRow["hold"]) =>
     [id, hold],
   );
 
+/** A map that an answer of before holds for, with what was read of it. */
+type ReadMap = CandidateMap & { answered?: { by: string; read: CandidateMap } };
+
 /** A candidate with what the reading knows of where it came from. */
-export interface ReadCandidate extends PlannedCandidate {
+export interface ReadCandidate extends Omit<PlannedCandidate, "maps"> {
+  maps: ReadMap[];
   scope: string;
   licence: FoundLicence | null;
   hint: ModelHint | null;
@@ -179,10 +184,16 @@ export async function replaceCandidates(
     );
 }
 
-async function insertCandidateMap(db: Db, candidate: string, position: number, map: CandidateMap) {
+async function insertCandidateMap(db: Db, candidate: string, position: number, map: ReadMap) {
+  const { answered } = map;
+  const before = answered && {
+    ...{ role: answered.read.role, confidence: answered.read.confidence, answer: null, before: null },
+    ...{ direction: answered.read.normalDirection ?? null, leftOut: false },
+  };
   await db.query(
-    `INSERT INTO candidate_maps (candidate, position, file, sha256, channel, role, confidence, normal_direction, likely)
-     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
+    `INSERT INTO candidate_maps
+       (candidate, position, file, sha256, channel, role, confidence, normal_direction, likely, left_out, answer, before_answer)
+     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)`,
     [
       candidate,
       position,
@@ -193,8 +204,28 @@ async function insertCandidateMap(db: Db, candidate: string, position: number, m
       map.confidence,
       map.normalDirection ?? null,
       map.likely,
+      map.leftOut ?? false,
+      answered?.by ?? null,
+      before ? JSON.stringify(before) : null,
     ],
   );
+}
+
+/** Writes what a candidate was judged to be anew; what could not be judged keeps what was said of it. */
+export async function replaceJudgement(db: Db, id: string, judged: Judged | undefined): Promise<void> {
+  await db.query("UPDATE candidates SET is_stale = false WHERE id = $1", [id]);
+  if (!judged) return;
+  const { kind, layout, findings, maps } = judged;
+  await db.query("UPDATE candidates SET kind = $2, layout = $3, findings = $4 WHERE id = $1", [
+    ...[id, kind, layout, JSON.stringify(plainJson(findings))],
+  ]);
+  for (const [position, map] of maps.entries()) {
+    const { rowCount } = await db.query(
+      "UPDATE candidate_maps SET position = $3, normal_direction = $4 WHERE candidate = $1 AND file = $2",
+      [id, map.file, position, map.normalDirection ?? null],
+    );
+    if (rowCount === 0) await insertCandidateMap(db, id, position, map);
+  }
 }
 
 /** Takes a candidate for accepting, so that two people cannot accept it at once; undefined where it is no longer waiting. */
@@ -215,7 +246,7 @@ export async function settleRoles(
   await db.query("UPDATE candidate_maps SET role = 'unknown' WHERE candidate = $1", [candidate]);
   for (const { fileName, role, normalDirection } of taken)
     await db.query(
-      "UPDATE candidate_maps SET role = $3, normal_direction = $4 WHERE candidate = $1 AND file = $2",
+      "UPDATE candidate_maps SET role = $3, normal_direction = $4, left_out = false WHERE candidate = $1 AND file = $2",
       [candidate, fileName, role, normalDirection],
     );
 }

@@ -13,6 +13,7 @@ export interface Jobs {
   "fetch-products": { intake: string };
   "make-card": { card: string };
   "heal-previews": { sha256: string; channel: string };
+  "judge-again": { intake: string };
   "keep-up-to-date": { project: string };
   "prove-delivery": { delivery: string };
   "read-anew": { after: string };
@@ -39,6 +40,7 @@ export const URGENCY: Record<keyof Jobs, "screen" | "batch" | "upkeep"> = {
   "draw-picture": "screen",
   "flatten-photo": "screen",
   "heal-previews": "screen",
+  "judge-again": "screen",
   "make-card": "screen",
   "mend-material": "screen",
   "read-card": "screen",

@@ -22,7 +22,7 @@ const NAMED = 4;
  * Looks for the same picture in the library, however it was encoded, tinted, turned, mirrored or shifted, and for what it was cropped
  * from or mended into, and says what was found.
  */
-export async function judgeLikeness(candidate: PlannedCandidate): Promise<Finding[]> {
+export async function judgeLikeness(candidate: Pick<PlannedCandidate, "maps">): Promise<Finding[]> {
   const base = candidate.maps.find(({ role, channel }) => role === "base_color" && channel === "color");
   if (!base) return [];
   const db = database();

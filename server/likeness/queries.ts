@@ -9,7 +9,7 @@ export type Decision = (typeof DECISIONS)[number];
 /** Whether an image is the base color of a live material. */
 const IN_USE = `EXISTS (
         SELECT 1 FROM maps a JOIN materials m ON m.id = a.material AND m.revision = a.revision
-         WHERE a.sha256 = f.sha256 AND a.role = 'base_color' AND m.deleted_at IS NULL)`;
+         WHERE a.sha256 = f.sha256 AND a.role = 'base_color' AND m.deleted_at IS NULL AND m.merged_into IS NULL)`;
 
 /** Base color maps of live materials that share a band of the fingerprint with an image, those with most first. */
 export function findLikeImages(db: Db, sha256: string): Promise<string[]> {
@@ -51,7 +51,7 @@ export function materialsMadeFrom(db: Db, sha256: string) {
     db,
     z.object({ id: z.string(), name: z.string() }),
     `SELECT DISTINCT m.id, m.name FROM maps a JOIN materials m ON m.id = a.material AND m.revision > a.revision
-      WHERE a.sha256 = $1 AND a.role = 'base_color' AND m.deleted_at IS NULL AND NOT EXISTS (
+      WHERE a.sha256 = $1 AND a.role = 'base_color' AND m.deleted_at IS NULL AND m.merged_into IS NULL AND NOT EXISTS (
         SELECT 1 FROM maps now WHERE now.material = m.id AND now.revision = m.revision AND now.sha256 = $1)
       ORDER BY m.name LIMIT 12`,
     [sha256],
@@ -64,10 +64,27 @@ export function materialsOfImage(db: Db, sha256: string) {
     db,
     z.object({ id: z.string(), name: z.string() }),
     `SELECT m.id, m.name FROM maps a JOIN materials m ON m.id = a.material AND m.revision = a.revision
-      WHERE a.sha256 = $1 AND a.role = 'base_color' AND m.deleted_at IS NULL ORDER BY m.name LIMIT 12`,
+      WHERE a.sha256 = $1 AND a.role = 'base_color' AND m.deleted_at IS NULL AND m.merged_into IS NULL ORDER BY m.name LIMIT 12`,
     [sha256],
   );
 }
+
+/** The live materials that have either picture of a pair, with the line and the supplier that each is of. */
+export const materialsOfPair = (db: Db, { first, second }: { first: string; second: string }) =>
+  rows(
+    db,
+    z.object({
+      id: z.string(),
+      name: z.string(),
+      line: z.string().nullable(),
+      supplier: z.string().nullable(),
+    }),
+    `SELECT DISTINCT m.id, m.name, m.line, s.supplier, a.sha256 = $1 AS "isFirst"
+       FROM maps a JOIN materials m ON m.id = a.material AND m.revision = a.revision JOIN sources s ON s.id = m.source
+      WHERE a.sha256 IN ($1, $2) AND a.role = 'base_color' AND m.kind = 'material' AND m.deleted_at IS NULL AND m.merged_into IS NULL
+      ORDER BY "isFirst" DESC, m.id`,
+    [first, second],
+  );
 
 const partSchema = z.object({ left: z.number(), top: z.number(), width: z.number(), height: z.number() });
 
@@ -100,7 +117,7 @@ export async function materialsLike(db: Db, sha256: string) {
     `SELECT m.id, m.name, l.first = $1 AS "isFirst", l.decision, ${MEASURED}
        FROM likenesses l JOIN maps a ON a.sha256 = CASE WHEN l.first = $1 THEN l.second ELSE l.first END
        JOIN materials m ON m.id = a.material AND m.revision = a.revision
-      WHERE $1 IN (l.first, l.second) AND a.role = 'base_color' AND m.deleted_at IS NULL
+      WHERE $1 IN (l.first, l.second) AND a.role = 'base_color' AND m.deleted_at IS NULL AND m.merged_into IS NULL
       ORDER BY l.alike DESC, m.name`,
     [sha256],
   );
@@ -149,7 +166,7 @@ export function listLikePairs(db: Db, limit = 60): Promise<LikePair[]> {
     `WITH owners AS (
        SELECT a.sha256, jsonb_build_object('kind', 'material', 'id', m.id, 'intake', NULL, 'name', m.name) AS owner
          FROM maps a JOIN materials m ON m.id = a.material AND m.revision = a.revision
-        WHERE a.role = 'base_color' AND m.deleted_at IS NULL
+        WHERE a.role = 'base_color' AND m.deleted_at IS NULL AND m.merged_into IS NULL
           AND a.sha256 IN (SELECT first FROM likenesses UNION SELECT second FROM likenesses)
        UNION ALL
        SELECT a.sha256, jsonb_build_object('kind', 'candidate', 'id', c.id, 'intake', c.intake, 'name', c.name)

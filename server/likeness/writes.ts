@@ -34,3 +34,29 @@ export async function updateDecision(
   );
   return done.rowCount === 1;
 }
+
+/** Puts materials into a line, as what follows from a pair. */
+export async function joinLine(
+  db: Db,
+  pair: { first: string; second: string },
+  line: string,
+  materials: string[],
+): Promise<void> {
+  await db.query("UPDATE materials SET line = $1 WHERE id = ANY ($2)", [line, materials]);
+  await db.query("UPDATE likenesses SET lined = $3 WHERE first = $1 AND second = $2", [
+    ...[pair.first, pair.second, materials],
+  ]);
+}
+
+/** Takes those out of their line again that came into it by a pair. */
+export async function leaveLine(db: Db, pair: { first: string; second: string }): Promise<void> {
+  await db.query(
+    `UPDATE materials SET line = NULL
+      WHERE id IN (SELECT unnest(lined) FROM likenesses WHERE first = $1 AND second = $2)`,
+    [pair.first, pair.second],
+  );
+  await db.query("UPDATE likenesses SET lined = '{}' WHERE first = $1 AND second = $2", [
+    pair.first,
+    pair.second,
+  ]);
+}

@@ -12,9 +12,12 @@ import { SEARCH_CALLS } from "#server/search/calls";
 import { GRADE_CALLS } from "#server/grade/calls";
 import { LICENCE_CALLS } from "#server/licence/calls";
 import { LIKENESS_CALLS } from "#server/likeness/calls";
+import { MERGE_CALLS } from "#server/merge/calls";
 import { MENDING_CALLS } from "#server/mending/calls";
 import { EVENT_CALLS } from "#server/live/calls";
 import { INTAKE_CALLS } from "#server/intake/calls";
+import { MOVE_CALLS } from "#server/intake/arrange/calls";
+import { QUESTION_CALLS } from "#server/intake/questions/calls";
 import { MATERIAL_CALLS } from "#server/material/calls";
 import { CARD_CALLS } from "#server/card/calls";
 import { REFERENCE_CALLS } from "#server/reference/calls";
@@ -26,6 +29,8 @@ import { UPKEEP_CALLS } from "#server/upkeep/calls";
 /** Everything that a script can do, in the order of the work. */
 export const CALLS: Call[] = [
   ...INTAKE_CALLS,
+  ...QUESTION_CALLS,
+  ...MOVE_CALLS,
   ...MATERIAL_CALLS,
   ...SIZING_CALLS,
   ...CHANGE_CALLS,
@@ -40,6 +45,7 @@ export const CALLS: Call[] = [
   ...FLATTENING_CALLS,
   ...MENDING_CALLS,
   ...LIKENESS_CALLS,
+  ...MERGE_CALLS,
   ...COLLECTION_CALLS,
   ...PROJECT_CALLS,
   ...PROFILE_CALLS,

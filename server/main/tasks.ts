@@ -6,6 +6,7 @@ import { failChange, runChange } from "#server/change/run";
 import { keepUpToDate } from "#server/delivery/keepUpToDate";
 import { failCheck, runCheck } from "#server/destination/check";
 import { failLinkList, runLinkList } from "#server/links/list";
+import { judgeStale } from "#server/intake/questions/judgeAgain";
 import { setIntakeState } from "#server/intake/writes";
 import { failDelivery, runDelivery } from "#server/delivery/run";
 import { announce } from "#server/events/events";
@@ -99,6 +100,7 @@ const WORK = {
     giveUp: ({ list }, reason) => failLinkList(list, reason),
     isHopeless: (error) => isSaid(error) || isDiskFull(error),
   }),
+  "judge-again": work(subject("intake"), { run: ({ intake }) => judgeStale(intake) }),
   "keep-up-to-date": work(subject("project"), {
     run: ({ project }) => keepUpToDate(project),
   }),

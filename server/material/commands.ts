@@ -15,7 +15,8 @@ import {
 } from "#core/finish/finish";
 import type { Layout } from "#core/finish/material";
 import { GaugeError, gaugeRepeat, type GaugeResult, type Keep, type RepeatMethod } from "#core/gauge/repeat";
-import type { NormalDirection } from "#core/roles/roles";
+import { isComplete } from "#core/candidates/isComplete";
+import { ROLE_NAMES, type NormalDirection, type Role } from "#core/roles/roles";
 import { licenceOf } from "#server/licence/queries";
 import { database, inTransaction, type Db } from "#server/db/database";
 import { findMaterial, mustFindMaterial, type MaterialRow } from "#server/material/queries";
@@ -24,6 +25,7 @@ import {
   markDeleted,
   saveRevision,
   updateMaterial,
+  type NewMap,
   type NewRevision,
 } from "#server/material/writes";
 import { checkWear, listWearers } from "#server/material/wear";
@@ -31,7 +33,7 @@ import { listProfiles } from "#server/profile/sql";
 import type { Person } from "#server/auth/person";
 import { announce } from "#server/events/events";
 import { overtaken } from "#server/jobs/overtaken";
-import { badField, notFound, Problem } from "#server/problem";
+import { badField, notFound, Problem, savedMeanwhile } from "#server/problem";
 
 export interface NewPlainMaterial {
   name: string;
@@ -371,6 +373,43 @@ const isSameSize = (
   Math.abs(one.repeat.width - other.repeat.width) < 1e-3 &&
   Math.abs(one.repeat.height - other.repeat.height) < 1e-3;
 
+/**
+ * Gives a material maps that it lacks, as its newest revision, in the caller's transaction, which holds its row.
+ * @returns the number of the revision
+ * @throws {Problem} where it has a map of that role
+ */
+export async function giveMapsIn(
+  db: Db,
+  material: MaterialRow,
+  maps: NewMap[],
+  person: Pick<Person, "id">,
+): Promise<number> {
+  const roles = new Set<Role>(material.maps.map(({ role }) => role));
+  for (const { role } of maps) {
+    if (roles.has(role))
+      throw badField(
+        "/to",
+        `“${material.name}” has a ${ROLE_NAMES[role]} map already. Leave one of the two out.`,
+      );
+    roles.add(role);
+  }
+  const all = [...material.maps, ...maps];
+  const saved = await saveRevision(
+    db,
+    { id: material.id, seen: material.revision, person: person.id },
+    {
+      ...stateOf(material),
+      maps: all,
+      findings: stillOpen(material.findings, isComplete(all) ? ["complete-set"] : []),
+      note: `Given ${maps.map(({ role }) => ROLE_NAMES[role]).join(", ")}`,
+    },
+  );
+  if (saved === undefined) throw savedMeanwhile("The material was saved meanwhile. Try again.");
+  await overtaken(db);
+  await announce(db, { topic: "library", id: material.id });
+  return saved;
+}
+
 /** Makes what a revision was the newest one again, in the caller's transaction, which holds its row. */
 export async function restoreIn(
   db: Db,
@@ -463,7 +502,8 @@ async function saveChange(
   throw new Problem(409, "Busy", "Others keep saving this material. Try again.");
 }
 
-function stateOf(material: MaterialRow): NewRevision {
+/** All that a revision keeps of a material, to be saved with something changed. */
+export function stateOf(material: MaterialRow): NewRevision {
   const { repeat, sizeState, gauge, finish, findings, maps } = material;
   return { repeat, sizeState, gauge, finish: finish ?? DEFAULT_FINISH, findings, note: "", maps };
 }

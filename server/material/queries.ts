@@ -44,6 +44,8 @@ export const materialSchema = z.object({
   line: z.string().nullable(),
   variant: z.record(z.string(), z.string()),
   madeFrom: z.object({ id: z.string(), code: z.string(), name: z.string() }).nullable(),
+  /** What it turned out to be, where somebody merged it. */
+  mergedInto: z.object({ id: z.string(), name: z.string() }).nullable(),
   revision: z.number(),
   currentRevision: z.number(),
   repeat: repeatSchema.nullable(),
@@ -73,6 +75,7 @@ export type MaterialRow = z.infer<typeof materialSchema>;
 const MATERIAL = `
   SELECT m.id, m.code, m.name, m.file_name AS "fileName", m.kind, m.layout, m.family, m.family_from AS "familyFrom", m.tags, l.name AS line, m.variant,
     CASE WHEN o.id IS NULL THEN NULL ELSE jsonb_build_object('id', o.id, 'code', o.code, 'name', o.name) END AS "madeFrom",
+    (SELECT jsonb_build_object('id', k.id, 'name', k.name) FROM materials k WHERE k.id = m.merged_into) AS "mergedInto",
     r.number AS revision, m.revision AS "currentRevision",
     CASE WHEN r.repeat_width_mm IS NULL THEN NULL
       ELSE jsonb_build_object('width', r.repeat_width_mm, 'height', r.repeat_height_mm) END AS repeat,
@@ -105,7 +108,13 @@ export function findMaterial(db: Db, id: string, revision?: number): Promise<Mat
   );
 }
 
-/** The same, where there has to be one. @throws {Problem} 404 */
+/** A material that nobody else saves until the transaction ends: whoever saves it by a screen waits, and then sees what happened. */
+export async function lockMaterial(db: Db, id: string): Promise<MaterialRow | undefined> {
+  await db.query("SELECT FROM materials WHERE id = $1 FOR UPDATE", [id]);
+  return findMaterial(db, id);
+}
+
+/** One that has to be there. @throws {Problem} 404 */
 export async function mustFindMaterial(db: Db, id: string, revision?: number): Promise<MaterialRow> {
   const material = await findMaterial(db, id, revision);
   if (!material) throw notFound("material");
@@ -133,7 +142,7 @@ export const listSampleMaterials = (db: Db) =>
     db,
     z.object({ id: z.string(), name: z.string() }),
     `SELECT m.id, m.name FROM materials m
-      WHERE m.deleted_at IS NULL AND m.kind = 'material'
+      WHERE m.deleted_at IS NULL AND m.merged_into IS NULL AND m.kind = 'material'
       ORDER BY (SELECT count(*) FROM maps a WHERE a.material = m.id AND a.revision = m.revision) DESC,
         m.size_state = 'known' DESC, lower(m.name), m.id LIMIT 24`,
   );
@@ -143,7 +152,7 @@ export async function countMaterials(db: Db): Promise<number> {
   const row = await oneRow(
     db,
     z.object({ count: z.number() }),
-    "SELECT count(*)::int AS count FROM materials WHERE deleted_at IS NULL AND kind <> 'environment'",
+    "SELECT count(*)::int AS count FROM materials WHERE deleted_at IS NULL AND merged_into IS NULL AND kind <> 'environment'",
   );
   return row!.count;
 }
@@ -154,7 +163,7 @@ export async function countMaterials(db: Db): Promise<number> {
  */
 export async function findNextUnsized(db: Db, id: string) {
   const unsized = `FROM materials m
-    WHERE m.deleted_at IS NULL AND m.layout <> 'plain' AND m.size_state = 'unknown' AND m.kind <> 'environment' AND m.id <> $1`;
+    WHERE m.deleted_at IS NULL AND m.merged_into IS NULL AND m.layout <> 'plain' AND m.size_state = 'unknown' AND m.kind <> 'environment' AND m.id <> $1`;
   return oneRow(
     db,
     z.object({ id: z.string(), name: z.string(), others: z.number() }),
@@ -171,7 +180,7 @@ export function findClashes(db: Db, name: string, baseColor: string | null) {
     db,
     z.object({ id: z.string(), name: z.string(), revision: z.number(), same_name: z.boolean() }),
     `SELECT m.id, m.name, m.revision, lower(m.name) = lower($1) AS same_name FROM materials m
-      WHERE m.deleted_at IS NULL AND m.id IN (
+      WHERE m.deleted_at IS NULL AND m.merged_into IS NULL AND m.id IN (
         SELECT id FROM materials WHERE lower(name) = lower($1) AND deleted_at IS NULL
         UNION
         SELECT n.id FROM maps a JOIN materials n ON n.id = a.material AND n.revision = a.revision

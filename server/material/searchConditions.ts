@@ -35,6 +35,8 @@ export function searchConditions(
   value: (v: unknown) => string,
 ): SearchConditions {
   const where = ["m.deleted_at IS NULL"];
+  // A project keeps what it took until it moves on.
+  if (!search.project) where.push("m.merged_into IS NULL");
   const [tables, joins]: [string[], string[]] = [[], []];
   const [fits, nearest]: [string[], string[]] = [[], []];
   const given = <K extends keyof typeof search>(

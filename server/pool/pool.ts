@@ -24,6 +24,7 @@ const NAMES = [
   "preview",
   "opacity",
   "plan",
+  "judgeMaps",
   "compare",
   "figures",
   "countModules",

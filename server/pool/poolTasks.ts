@@ -7,6 +7,8 @@ import { SAME_SURFACE, sharedPart } from "#core/judge/sharedPart";
 import type { Purpose } from "#core/judge/holdsUp";
 import type { MapChannel } from "#core/roles/channel";
 import type { Named } from "#core/candidates/named";
+import type { CandidateMap } from "#core/candidates/candidate";
+import { judgeKnown, type Judged } from "#core/candidates/judgeKnown";
 import { planCandidate, type Planned } from "#core/candidates/planCandidates";
 import { isColorRole } from "#core/roles/roles";
 import type { Raster } from "#core/raster/raster";
@@ -86,10 +88,24 @@ export async function opacity({
 
 /** Tells what one group of images is. */
 export async function plan({ group, smalls, purpose }: PlanTask): Promise<Planned> {
+  return planCandidate(group, await readSmalls(group, smalls), purpose);
+}
+
+/** Judges a set whose maps have roles that stay. */
+export async function judgeMaps({
+  group,
+  known,
+  smalls,
+  purpose,
+}: PlanTask & { known: CandidateMap[] }): Promise<Judged> {
+  return judgeKnown(group, known, await readSmalls(group, smalls), purpose);
+}
+
+async function readSmalls(group: Named[], smalls: PlanTask["smalls"]) {
   const read = new Map<string, Raster>();
   for (const { image } of group)
     if (smalls[image.sha256]) read.set(image.sha256, await readSmall(smalls[image.sha256]));
-  return planCandidate(group, ({ sha256 }) => read.get(sha256), purpose);
+  return ({ sha256 }: { sha256: string }) => read.get(sha256);
 }
 
 /** A picture to compare: where its square reduction lies, and how many pixels it has itself. */

@@ -49,7 +49,8 @@ export const listProjectSummaries = (db: Db) =>
          - (SELECT count(*)::int FROM materials m JOIN project_revisions pr ON pr.material = m.id
              WHERE m.deleted_at IS NOT NULL AND pr.project = p.id) AS count,
        (SELECT count(*)::int FROM materials m JOIN project_revisions pr ON pr.material = m.id
-         WHERE m.revision > 1 AND m.deleted_at IS NULL AND pr.project = p.id AND m.revision > pr.revision) AS newer
+         WHERE (m.revision > 1 OR m.merged_into IS NOT NULL) AND m.deleted_at IS NULL AND pr.project = p.id
+           AND (m.revision > pr.revision OR m.merged_into IS NOT NULL)) AS newer
      FROM projects p
      ORDER BY p.number NULLS LAST, lower(p.name)`,
   );
@@ -71,7 +72,8 @@ export const findProjectPlace = (db: Db, id: string) =>
     `SELECT p.id, p.name, p.number, ${CAMERA} AS camera, ${COLLECTIONS} AS collections,
        (SELECT count(*)::int FROM project_materials WHERE project = p.id) AS singly,
        ARRAY(SELECT m.id::text FROM project_revisions pr JOIN materials m ON m.id = pr.material
-              WHERE pr.project = p.id AND m.deleted_at IS NULL AND m.revision > 1 AND m.revision > pr.revision) AS newer
+              WHERE pr.project = p.id AND m.deleted_at IS NULL
+               AND ((m.revision > 1 AND m.revision > pr.revision) OR m.merged_into IS NOT NULL)) AS newer
      FROM projects p WHERE p.id = $1`,
     [id],
   );
@@ -80,6 +82,8 @@ const takenSchema = z.object({
   material: z.string(),
   taken: z.number(),
   newest: z.number(),
+  /** The name of what it was merged into. */
+  mergedInto: z.string().nullable(),
   singly: z.boolean(),
 });
 
@@ -89,6 +93,7 @@ export const listTaken = (db: Db, project: string, materials: string[]) =>
     db,
     takenSchema,
     `SELECT pr.material, pr.revision AS taken, m.revision AS newest,
+       (SELECT name FROM materials k WHERE k.id = m.merged_into) AS "mergedInto",
        EXISTS (SELECT FROM project_materials WHERE project = pr.project AND material = pr.material) AS singly
      FROM project_revisions pr JOIN materials m ON m.id = pr.material
      WHERE pr.project = $1 AND pr.material = ANY($2::uuid[])`,

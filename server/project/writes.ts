@@ -103,8 +103,25 @@ export async function projectsTaking(db: Db, collection: string): Promise<string
   return found.map(({ project }) => project);
 }
 
-/** Moves a project on to the newest revision of some of its materials. */
+/** Moves a project on to the newest revision of some of its materials, or to what they were merged into. */
 export async function updateRevisions(db: Db, project: string, materials: string[]): Promise<void> {
+  const merged = await rows(
+    db,
+    z.object({ material: z.string(), into: z.string() }),
+    // What was merged into it was merged itself, perhaps.
+    `WITH RECURSIVE way AS (
+       SELECT id AS material, merged_into AS into FROM materials WHERE id = ANY ($2::uuid[]) AND merged_into IS NOT NULL
+       UNION SELECT way.material, m.merged_into FROM way JOIN materials m ON m.id = way.into WHERE m.merged_into IS NOT NULL)
+     SELECT way.material, way.into FROM way JOIN materials m ON m.id = way.into
+      WHERE m.merged_into IS NULL AND m.deleted_at IS NULL
+        AND EXISTS (SELECT FROM project_revisions r WHERE r.project = $1 AND r.material = way.material)`,
+    [project, materials],
+  );
+  if (merged.length > 0)
+    await changeProjectMembers(db, "materials", project, {
+      add: merged.map(({ into }) => into),
+      remove: merged.map(({ material }) => material),
+    });
   await db.query(
     `UPDATE project_revisions pr SET revision = m.revision FROM materials m
       WHERE pr.project = $1 AND pr.material = ANY($2::uuid[]) AND m.id = pr.material`,

@@ -89,6 +89,24 @@ test("every call, answered well, answers as openapi.json says", async () => {
   expect(aside.ignored).toHaveLength(1);
   await ask("POST", `/intakes/${aside.id}/again`, { itemMib: 2048 });
 
+  // What files share is asked once.
+  const asked = await takeAllIn({
+    "asked_basecolor.png": await picture("#a07050", 64),
+    "asked_kx.png": await picture("#707070", 64),
+  });
+  const [{ key: question }] = (await ask("GET", `/intakes/${asked.id}/questions`)).items;
+  const { id: answer } = await ask("POST", `/intakes/${asked.id}/answers`, {
+    ...{ question, answer: "gloss", keep: true },
+  });
+  expect((await ask("GET", "/answers")).items).toMatchObject([{ id: answer, files: 1 }]);
+  await ask("DELETE", `/answers/${answer}`);
+  const [{ id: candidate }] = asked.candidates;
+  const { id: move } = await ask("POST", `/intakes/${asked.id}/moves`, {
+    ...{ files: [{ candidate, file: "asked_kx.png" }], to: { own: true } },
+  });
+  await ask("POST", `/moves/${move}/undo`);
+  await runQueued();
+
   // Suppliers.
   const { lines } = await ask("GET", "/catalogue");
   const line = lines.find(({ roles }: { roles: string[] }) => roles.includes("base_color"));
@@ -107,6 +125,12 @@ test("every call, answered well, answers as openapi.json says", async () => {
   const twin = await accept((await takeAllIn({ "twin_basecolor.png": turned })).id);
   const [pair] = (await ask("GET", "/likenesses")).items;
   await ask("PUT", "/likenesses", { first: pair.first, second: pair.second, decision: "variant" });
+  const merging = await ask("POST", "/merges/plan", { first: brick, second: twin });
+  const { id: merged } = await ask("POST", "/merges", {
+    ...{ ...merging, choice: { ...merging.choice, kept: 0 } },
+  });
+  expect((await ask("GET", "/merges")).items).toMatchObject([{ id: merged, kept: { id: brick } }]);
+  await ask("POST", `/merges/${merged}/undo`);
   const plain = (
     await ask("POST", "/materials", { name: "Bar red", layout: "plain", color: "#884433", roughness: 0.4 })
   ).id;

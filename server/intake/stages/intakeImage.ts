@@ -17,7 +17,10 @@ const EXTENSIONS: Record<string, string> = {
 };
 
 /** A file of an intake with what was studied of it. */
-export function intakeImage({ file, scope, sha256, given }: Found, row: ImageRow): IntakeImage {
+export function intakeImage(
+  { file, scope, sha256, given }: Omit<Found, "bytes">,
+  row: ImageRow,
+): IntakeImage {
   const expected = EXTENSIONS[/\.([a-z0-9]+)$/i.exec(file)?.[1].toLowerCase() ?? ""];
   return {
     file,

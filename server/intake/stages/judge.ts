@@ -1,5 +1,8 @@
-import type { IgnoredFile, PlannedCandidate } from "#core/candidates/candidate";
+import type { CandidateMap, IgnoredFile, PlannedCandidate } from "#core/candidates/candidate";
 import { judgeDensity } from "#core/candidates/judgeDensity";
+import type { Judged } from "#core/candidates/judgeKnown";
+import { answeredBefore } from "#core/candidates/keptAnswers";
+import { markOf } from "#core/candidates/mark";
 import type { Named } from "#core/candidates/named";
 import { type Finding, finding } from "#core/findings/finding";
 import { stillOpen } from "#core/findings/stillOpen";
@@ -12,6 +15,7 @@ import { database } from "#server/db/database";
 import { findImage, type ImageRow } from "#server/images/queries";
 import { keepPreviews, withLocalSmalls, type ItemLimits } from "#server/images/studyFile";
 import type { IntakeRow, ModelHint } from "#server/intake/queries";
+import { listKeptFor } from "#server/intake/questions/sql";
 import type { Found, FoundLicence } from "#server/intake/stages/found";
 import { intakeImage } from "#server/intake/stages/intakeImage";
 import { shownName } from "#server/intake/stages/shownName";
@@ -48,7 +52,9 @@ export async function judgeSet(
     rows.set(row.sha256, row);
     group.push({ image: intakeImage(found, row), reading });
   }
-  const { candidate, passedOver } = await planGroup(group, intake, limits);
+  const planned = await planGroup(group, intake, limits);
+  const { passedOver } = planned;
+  const candidate = await withKeptAnswers(planned.candidate, group, intake, limits);
   const { scope } = members[0].found;
   const ignored = passedOver.map((one) => ({ ...one, file: shownName({ scope, file: one.file }) }));
   const reason = trivial(candidate, intake);
@@ -60,13 +66,11 @@ export async function judgeSet(
     }));
     return { ignored: [...ignored, ...left] };
   }
-  await finishPreviews(candidate, rows, limits);
-  candidate.findings.push(...(await judgeLikeness(candidate)));
   return {
     ignored,
     candidate: {
       ...candidate,
-      findings: withToldSize(candidate, sheet, hint, intake.purpose),
+      findings: await finishJudging(candidate, { rows, sheet, hint }, intake, limits),
       scope,
       licence: sheet ? null : licenceFor(candidate, licences),
       hint,
@@ -75,17 +79,82 @@ export async function judgeSet(
   };
 }
 
+const hashesOf = (group: Named[]) => group.map(({ image: { sha256 } }) => sha256);
+
 function planGroup(group: Named[], intake: IntakeRow, limits: ItemLimits) {
-  const hashes = group.map(({ image: { sha256 } }) => sha256);
+  const hashes = hashesOf(group);
   return withLocalSmalls(hashes, (smallOf) => {
     const smalls = Object.fromEntries(hashes.map((sha256) => [sha256, smallOf(sha256)]));
     return pool.plan({ group, smalls, purpose: intake.purpose }, limits);
   });
 }
 
+/** Judges a set anew whose maps have roles that stay. */
+export function judgeMaps(
+  group: Named[],
+  known: CandidateMap[],
+  intake: Pick<IntakeRow, "purpose">,
+  limits: ItemLimits,
+): Promise<Judged> {
+  const hashes = hashesOf(group);
+  return withLocalSmalls(hashes, (smallOf) => {
+    const smalls = Object.fromEntries(hashes.map((sha256) => [sha256, smallOf(sha256)]));
+    return pool.judgeMaps({ group, known, smalls, purpose: intake.purpose }, limits);
+  });
+}
+
+/** What was answered for this source before is not asked again. */
+async function withKeptAnswers(
+  candidate: PlannedCandidate,
+  group: Named[],
+  intake: IntakeRow,
+  limits: ItemLimits,
+): Promise<Omit<ReadCandidate, "scope" | "licence" | "hint" | "sheet">> {
+  const marks = candidate.maps.map((map) => markOf(fileOf(map))).filter(Boolean);
+  const answered = answeredBefore(candidate, await listKeptFor(database(), marks));
+  if (answered.length === 0) return candidate;
+  const answerOf = new Map(answered.map(({ file, answer }) => [file, answer]));
+  const known = candidate.maps.map((map): CandidateMap => {
+    const given = answerOf.get(map.file)?.answer;
+    if (given === undefined) return map;
+    if (given === "leave-out") return { ...map, leftOut: true };
+    return given === "+Y" || given === "-Y"
+      ? { ...map, normalDirection: given }
+      : { ...map, role: given, confidence: 0 };
+  });
+  const judged = await judgeMaps(group, known, intake, limits);
+  return {
+    ...candidate,
+    ...judged,
+    maps: judged.maps.map((map) => {
+      const answer = answerOf.get(map.file);
+      const read = candidate.maps.find(({ file }) => file === map.file);
+      return answer && read ? { ...map, answered: { by: answer.id, read } } : map;
+    }),
+    findings: [
+      ...judged.findings,
+      ...answered.map(({ file, answer: { answer, mark, by } }) =>
+        finding("answered-before", { answer, mark, by }, file),
+      ),
+    ],
+  };
+}
+
+/** Previews, what is like it, and what follows from its size: all that is said of a set whose maps are judged. */
+export async function finishJudging(
+  candidate: Pick<PlannedCandidate, "kind" | "layout" | "maps" | "findings">,
+  along: { rows: Map<string, ImageRow>; sheet: VariantSheet | null; hint: ModelHint | null },
+  intake: IntakeRow,
+  limits: ItemLimits,
+): Promise<Finding[]> {
+  await finishPreviews(candidate, along.rows, limits);
+  const findings = [...candidate.findings, ...(await judgeLikeness(candidate))];
+  return withToldSize({ ...candidate, findings }, along.sheet, along.hint, intake.purpose);
+}
+
 /** Pictures of single channels, and new ones where a role turned out otherwise than the image looked. */
 async function finishPreviews(
-  candidate: PlannedCandidate,
+  candidate: Pick<PlannedCandidate, "maps">,
   rows: Map<string, ImageRow>,
   limits: ItemLimits,
 ): Promise<void> {
@@ -112,7 +181,7 @@ function trivial({ maps }: PlannedCandidate, { leastMaps, leastPixels }: IntakeR
 
 /** The findings, once the size that came along is taken into account. */
 function withToldSize(
-  { maps, findings }: PlannedCandidate,
+  { maps, findings }: Pick<PlannedCandidate, "maps" | "findings">,
   sheet: VariantSheet | null,
   hint: ModelHint | null,
   purpose: Purpose,

@@ -7,6 +7,7 @@ import { type ItemLimits, studyFile } from "#server/images/studyFile";
 import { findHold, findIntake, type IntakeRow } from "#server/intake/queries";
 import { bytesLeftToday } from "#server/intake/receiving/dayLimit";
 import { listUploads } from "#server/intake/receiving/sql";
+import { listKnownMarks } from "#server/intake/questions/sql";
 import type { Found, Unpacked } from "#server/intake/stages/found";
 import { intakeImage } from "#server/intake/stages/intakeImage";
 import { judgeSet, type SetOutcome, type SetStep } from "#server/intake/stages/judge";
@@ -245,7 +246,7 @@ async function setsOf(db: Db, found: Found[], { licences, hints, sheets }: Besid
   );
   const [hintOf, sheetOf] = [new Map(hints), new Map(sheets)];
   const placeOf = new Map([...foundOf].map(([image, one]) => [`${image.scope}\n${image.file}`, one]));
-  return groupImages([...foundOf.keys()]).map((group) => {
+  return groupImages([...foundOf.keys()], await listKnownMarks(db)).map((group) => {
     const { scope, given } = group[0].image;
     const key = `${scope}\n${given?.set ?? ""}`;
     return {

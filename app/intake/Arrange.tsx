@@ -1,0 +1,170 @@
+import {
+  DndContext,
+  DragOverlay,
+  KeyboardSensor,
+  PointerSensor,
+  useDraggable,
+  useDroppable,
+  useSensor,
+  useSensors,
+} from "@dnd-kit/core";
+import { createContext, useContext, useMemo, useState, type ReactNode } from "react";
+import { GripVertical } from "react-bootstrap-icons";
+import { useFetcher } from "react-router";
+import type { MapChannel } from "#core/roles/channel";
+import type { MoveInput } from "#server/intake/arrange/commands";
+import type { action } from "../routes/moves";
+import { Button } from "../components/Button";
+import { previewUrl } from "../components/previewUrl";
+import { Refusal } from "../components/Refusal";
+
+/** A file that may be moved, as it is shown. */
+export interface MovableFile {
+  candidate: string;
+  file: string;
+  sha256: string;
+  channel: MapChannel;
+}
+
+interface Arranging {
+  move(files: MoveInput["files"], to: MoveInput["to"]): void;
+  isBusy: boolean;
+  /** Those that files can be moved to, by name. */
+  targets: { id: string; name: string }[];
+}
+
+const ArrangeContext = createContext<Arranging | undefined>(undefined);
+
+/** How files are moved; nothing where nobody may. */
+export const useArranging = () => useContext(ArrangeContext);
+
+const OWN = "own";
+
+interface ArrangeProps {
+  intake: string;
+  targets: Arranging["targets"];
+  /** What was moved, the newest first. */
+  moves: { id: string; said: string; by: string }[];
+  children: ReactNode;
+}
+
+/** Candidates whose files can be dragged, or moved by keyboard, to where they belong. */
+export function Arrange({ intake, targets, moves, children }: ArrangeProps) {
+  const fetcher = useFetcher<typeof action>();
+  const [dragged, setDragged] = useState<MovableFile>();
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
+    useSensor(KeyboardSensor),
+  );
+  const { submit, state } = fetcher;
+  const arranging = useMemo(
+    (): Arranging => ({
+      move: (files, to) =>
+        void submit(
+          { intent: "move", intake, move: JSON.stringify({ files, to }) },
+          { method: "post", action: "/moves" },
+        ),
+      isBusy: state !== "idle",
+      targets,
+    }),
+    [submit, state, intake, targets],
+  );
+  return (
+    <ArrangeContext value={arranging}>
+      {moves.length > 0 && (
+        <ul className="answers-given" aria-label="What was moved">
+          {moves.map((move) => (
+            <Move key={move.id} {...move} />
+          ))}
+        </ul>
+      )}
+      <Refusal result={fetcher.data} />
+      <DndContext
+        id="arrange"
+        sensors={sensors}
+        onDragStart={({ active }) => setDragged(active.data.current as MovableFile)}
+        onDragCancel={() => setDragged(undefined)}
+        onDragEnd={({ active, over }) => {
+          setDragged(undefined);
+          const { candidate, file } = active.data.current as MovableFile;
+          if (!over || over.id === candidate) return;
+          arranging.move(
+            [{ candidate, file }],
+            over.id === OWN ? { own: true } : { candidate: String(over.id) },
+          );
+        }}
+      >
+        {children}
+        {dragged && <OwnPlace />}
+        <DragOverlay dropAnimation={null}>
+          {dragged && (
+            <div className="dragged-file">
+              <img className="thumb" src={previewUrl(dragged.sha256, 64, dragged.channel)} alt="" />{" "}
+              {dragged.file}
+            </div>
+          )}
+        </DragOverlay>
+      </DndContext>
+    </ArrangeContext>
+  );
+}
+
+function Move({ id, said, by }: ArrangeProps["moves"][number]) {
+  const fetcher = useFetcher<typeof action>();
+  return (
+    <li>
+      {said}, by {by} {/* Within the form of the review, which has none inside it. */}
+      <Button
+        variant="link"
+        size="sm"
+        disabled={fetcher.state !== "idle"}
+        onClick={() =>
+          void fetcher.submit({ intent: "undo", move: id }, { method: "post", action: "/moves" })
+        }
+      >
+        Undo
+      </Button>
+      <Refusal result={fetcher.data} />
+    </li>
+  );
+}
+
+function OwnPlace() {
+  const { setNodeRef, isOver } = useDroppable({ id: OWN });
+  return (
+    <div ref={setNodeRef} className={`own-place${isOver ? " over" : ""}`}>
+      Drop it here to make it a material of its own
+    </div>
+  );
+}
+
+/** A candidate that files can be dropped on. */
+export function DropTarget({
+  candidate,
+  children,
+}: {
+  candidate: string;
+  children(place: { ref(node: HTMLElement | null): void; isOver: boolean }): ReactNode;
+}) {
+  const { setNodeRef, isOver, active } = useDroppable({ id: candidate });
+  const isOther = (active?.data.current as MovableFile | undefined)?.candidate !== candidate;
+  return children({ ref: setNodeRef, isOver: isOver && isOther });
+}
+
+/** What a file is taken hold of by. */
+export function DragHandle(props: MovableFile) {
+  const { candidate, file } = props;
+  const { setNodeRef, listeners, attributes } = useDraggable({ id: `${candidate} ${file}`, data: props });
+  return (
+    <button
+      type="button"
+      ref={setNodeRef}
+      className="drag-handle"
+      {...listeners}
+      {...attributes}
+      aria-label={`Drag ${file}`}
+    >
+      <GripVertical aria-hidden />
+    </button>
+  );
+}
