@@ -22,7 +22,7 @@ const asked = z.object({ first: z.uuid(), second: z.uuid() });
 
 export const loader = look(async ({ request }: Route.LoaderArgs) => {
   const read = asked.safeParse(Object.fromEntries(new URL(request.url).searchParams));
-  if (!read.success) throw badField("/first", "Say which two materials are one.");
+  if (!read.success) throw redirect("/alike");
   const { sides, choice, sizeOnOther } = await planMerge(read.data.first, read.data.second);
   return {
     sides: sides.map(({ material, projects, collections, factsOf, setValues }) => ({

@@ -6,14 +6,16 @@ import { ChangeStatus } from "../change/ChangeStatus";
 import { Button } from "../components/Button";
 import { Empty } from "../components/Empty";
 import { Refusal } from "../components/Refusal";
-import { refusalOf } from "../refusal";
-import type { action } from "../routes/sizes";
+import { refusalOf, type Refused } from "../refusal";
 import { useTitleBlock } from "../view/titleBlock";
 import { useView } from "../view/viewContext";
 import { alikeOf, cardState, type CardEdit, type CardState } from "./cardState";
 import { heldItems } from "./heldItems";
 import { SizeCard } from "./SizeCard";
 import type { Sized } from "./sizeChoice";
+
+/** What taking sizes answers. */
+type Answer = { change: string } | Refused;
 
 interface SizeSheetProps {
   items: Unsized[];
@@ -35,7 +37,7 @@ interface Take {
 /** The cards of one sheet, and what is taken on it. */
 export function SizeSheet({ items, total, formats, page, mayMake, counting, sheet }: SizeSheetProps) {
   const { unit } = useView();
-  const fetcher = useFetcher<typeof action>();
+  const fetcher = useFetcher<Answer>();
   const [edits, setEdits] = useState<Record<string, CardEdit>>({});
   // The revision at which each was taken: one that is put back has another, and can be taken again.
   const [taken, setTaken] = useState<ReadonlyMap<string, number>>(new Map());
