@@ -81,3 +81,60 @@ test("taking out is for those alone who keep the library, and is taken back from
   await page.goto(`/library?q=${encodeURIComponent(name)}`);
   await expect(page.getByLabel(`Select ${name}`)).toBeVisible();
 });
+
+const api = async (method: "post" | "put" | "patch", path: string, data: object) => {
+  const answer = await page.request[method](`/api/v1${path}`, {
+    data,
+    headers: { Authorization: `Bearer ${process.env.KALONOMY_DEMO_TOKEN}` },
+  });
+  expect(answer.ok(), `${path}: ${await answer.text()}`).toBe(true);
+  return answer.json();
+};
+
+test("a search becomes a collection that fills itself, until somebody stops it", async () => {
+  const word = `Selfsame${Date.now()}`;
+  const plain = (name: string) => api("post", "/materials", { name, layout: "plain", color: "#556677" });
+  await plain(`${word} one`);
+  await page.goto(`/library?q=${word}`);
+  await settled(page);
+  await page.getByRole("button", { name: "Saved searches" }).click();
+  await page.getByLabel("Name of this search").fill(word);
+  await page.getByRole("button", { name: "Save as a collection" }).click();
+  await page.waitForURL("**/collections/*-*");
+  await expect(page.getByText("It fills itself with what a search finds")).toBeVisible();
+  await expectAccessible(page);
+  await plain(`${word} two`);
+  await expect(page.getByText(`${word} two`)).toBeVisible({ timeout: 30_000 });
+  await page.getByRole("button", { name: "Stop filling it" }).click();
+  await expect(page.getByText("It fills itself")).toHaveCount(0);
+});
+
+test("a project shows what is newer beside what it took, moves on with it, and goes back", async () => {
+  const name = `Turning coat ${Date.now()}`;
+  const { id } = await api("post", "/materials", { name, layout: "plain", color: "#884433" });
+  const project = (await api("post", "/projects", { name: `House of ${name}` })).id;
+  await api("put", `/projects/${project}/materials`, { add: [id] });
+  await api("patch", `/materials/${id}`, { finish: { color: "#334488" } });
+  await page.goto(`/projects/${project}`);
+  await settled(page);
+  await expect(page.getByText(/1 material is newer than/)).toBeVisible();
+  for (const alt of [`${name}, revision 1`, `${name}, revision 2`])
+    await expect
+      .poll(() => page.getByAltText(alt).evaluate((image: HTMLImageElement) => image.naturalWidth), {
+        timeout: 60_000,
+      })
+      .toBeGreaterThan(0);
+  await expectAccessible(page);
+  await page.getByRole("button", { name: `Move on with ${name}` }).click();
+  await expect(page.getByRole("list", { name: "Moved on" })).toContainText("revision 1 to 2");
+  await page.getByRole("button", { name: `Go back with ${name}` }).click();
+  await expect(page.getByText(/1 material is newer than/)).toBeVisible();
+
+  await page.goto(`/materials/${id}/uses`);
+  await settled(page);
+  const projects = page.getByRole("region", { name: "Projects" });
+  await expect(projects).toContainText("has revision 1");
+  await expectAccessible(page);
+  await projects.getByRole("button", { name: /^Move on/ }).click();
+  await expect(projects).toContainText("has the newest revision");
+});

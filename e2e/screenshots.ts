@@ -1,4 +1,5 @@
 import { chromium, type Page } from "@playwright/test";
+import { unzipSync } from "fflate";
 import sharp from "sharp";
 import { drawnPicture } from "#core/card/testing/drawnPicture";
 import { pavingZip, typeValue } from "./studio";
@@ -31,8 +32,28 @@ await page
   .setInputFiles({ name: "yard-paving.zip", mimeType: "application/zip", buffer: await pavingZip() });
 await page.waitForURL("**/intakes/*-*");
 await page.getByRole("region", { name: "Yard paving" }).waitFor();
-await page.getByLabel("Role of yard_paving_sm.png").selectOption("specular_roughness");
 await shoot("intake");
+// The same once more, as it came from somewhere else: two materials that are one.
+await page.getByRole("button", { name: "Accept", exact: true }).click();
+await page.getByRole("alert").waitFor();
+await open("/intakes");
+const again = await sharp(unzipSync(await pavingZip())["yard_paving.png"])
+  .jpeg({ quality: 88 })
+  .toBuffer();
+await page
+  .getByLabel("Files to hand in")
+  .setInputFiles({ name: "forecourt-paving.jpg", mimeType: "image/jpeg", buffer: again });
+await page.waitForURL("**/intakes/*-*");
+await page.getByRole("button", { name: "Accept", exact: true }).click();
+await page.getByRole("alert").waitFor();
+await open("/alike");
+await page
+  .getByRole("link", { name: /^Merge/ })
+  .first()
+  .click();
+await page.getByRole("heading", { name: "Merge two materials into one" }).waitFor();
+await page.waitForTimeout(4000);
+await shoot("merge");
 
 await open("/suppliers?use=ground+outside");
 // The stand-in draws its pictures when it is asked for the first time.
@@ -117,9 +138,6 @@ await typeValue(page, "roughness, scaled", "0.7");
 await page.locator(".finish-sample[aria-busy=false]").waitFor({ timeout: 60_000 });
 await shoot("finish");
 
-await beside();
-await shoot("reference");
-
 await openBench("Smoked ash floor");
 await step("Finish");
 await page.getByLabel("Scale", { exact: true }).selectOption({ label: "1:20" });
@@ -181,40 +199,6 @@ await sizesOfMany();
 await shoot("sizes");
 
 await browser.close();
-
-/** The photograph of a house beside the brick that it is of: placed by the four corners that it was made with. */
-async function beside(): Promise<void> {
-  const find = async (words: string) =>
-    (await (await page.request.get(`/api/v1/materials?q=${encodeURIComponent(words)}`)).json()).items[0].id;
-  const house = await (await page.request.get(`/api/v1/materials/${await find("Customs house")}`)).json();
-  const preview = await page.request.get(`/previews/${house.maps[0].sha256}/color/1024`);
-  const references = `/api/v1/materials/${await find("Harbour brick, red")}/references`;
-  const data = await preview.body();
-  const name = encodeURIComponent("Customs house, south");
-  const { id } = await (await page.request.post(`${references}?name=${name}`, { data })).json();
-  const stateOf = async () => (await (await page.request.get(references)).json()).items[0].state;
-  while ((await stateOf()) === "reading") await page.waitForTimeout(300);
-  const corner = (x: number, y: number) => ({ x: x / 1800, y: y / 1300 });
-  const corners = [corner(260, 180), corner(1600, 330), corner(1540, 1080), corner(220, 1190)];
-  const placing = { by: "corners", corners, widthMm: 3600, heightMm: 2400 };
-  await page.request.patch(`${references}/${id}`, { data: { placing } });
-
-  await openBench("Harbour brick, red");
-  await step("Finish");
-  await page.getByRole("combobox", { name: "Beside" }).selectOption({ label: "Customs house, south" });
-  await page.getByLabel("side by side").check();
-  await page.getByRole("button", { name: "Mark", exact: true }).click();
-  const sheet = (await page.locator(".finish-sample").boundingBox())!;
-  for (const left of [120, 420]) {
-    await page.mouse.move(sheet.x + left, sheet.y + 120);
-    await page.mouse.down();
-    await page.mouse.move(sheet.x + left + 170, sheet.y + 300, { steps: 3 });
-    await page.mouse.up();
-  }
-  await page.locator(".finish-sample[aria-busy=false]").waitFor({ timeout: 60_000 });
-  await page.getByRole("button", { name: "Match colour" }).click();
-  await page.getByRole("button", { name: "Take it" }).waitFor({ timeout: 30_000 });
-}
 
 /** Downloads with names that say a size, and others that do not, on the sheet of sizes. */
 async function sizesOfMany(): Promise<void> {

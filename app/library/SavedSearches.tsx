@@ -63,6 +63,16 @@ export function SavedSearches({ saved, mayMake }: SavedSearchesProps) {
               <Button size="sm" type="submit">
                 Save
               </Button>
+              <Button
+                size="sm"
+                type="submit"
+                name="fills"
+                value="on"
+                variant="outline-secondary"
+                title="A collection that has all that this search finds, also later"
+              >
+                Save as a collection
+              </Button>
               <Refusal result={keep.data} />
             </keep.Form>
           ) : (

@@ -101,7 +101,7 @@ export default function Alike({ loaderData: { pairs, sameFiles, merges, mayMake 
 
 function MergeLink({ first, second }: Record<"first" | "second", { id: string; name: string }>) {
   return (
-    <Link to={`/merge?${new URLSearchParams({ first: first.id, second: second.id })}`}>
+    <Link className="tall-link" to={`/merge?${new URLSearchParams({ first: first.id, second: second.id })}`}>
       Merge {second.name} with {first.name}
     </Link>
   );

@@ -7,6 +7,9 @@ import { listRevisions, listUses } from "#server/material/queries";
 import { revisionNumber } from "#server/http/api/shapes";
 import { listWearers } from "#server/material/wear";
 import { restoreRevision, takeWearOver } from "#server/material/commands";
+import { listHoldings } from "#server/project/queries";
+import { moveProjectBack, moveProjectsOn } from "#server/project/commands";
+import { Holdings } from "../project/Holdings";
 import { Button } from "../components/Button";
 import { Empty } from "../components/Empty";
 import { Refusal } from "../components/Refusal";
@@ -20,17 +23,20 @@ export { StepError as ErrorBoundary } from "../components/StepError";
 
 export const loader = look(async ({ params }: Route.LoaderArgs) => {
   const id = idOf(params);
-  const [uses, revisions, wearers] = await Promise.all([
+  const [uses, holdings, revisions, wearers] = await Promise.all([
     listUses(database(), id),
+    listHoldings(database(), id),
     listRevisions(database(), id),
     listWearers(database(), id),
   ]);
-  return { uses, revisions, wearers };
+  return { uses: uses.filter(({ kind }) => kind !== "project"), holdings, revisions, wearers };
 });
 
 const ASKED = intents(
   intent("restore", { revision: revisionNumber }),
   intent("take-over", { material: z.uuid().optional() }),
+  intent("move-on", { project: z.array(z.uuid()).min(1) }),
+  intent("move-back", { project: z.uuid() }),
 );
 
 export const action = act(
@@ -40,6 +46,14 @@ export const action = act(
       return {
         takenOver: await takeWearOver(idOf(params), asked.material ? [asked.material] : undefined, person),
       };
+    if (asked.intent === "move-on") {
+      await moveProjectsOn(idOf(params), asked.project);
+      return {};
+    }
+    if (asked.intent === "move-back") {
+      await moveProjectBack(asked.project, idOf(params));
+      return {};
+    }
     const { revision } = asked;
     return { restored: revision, as: (await restoreRevision(idOf(params), revision, person)).revision };
   },
@@ -51,7 +65,7 @@ const PICTURE = { width: 144, height: 90 };
 const PLACES = { collection: "collections", project: "projects", delivery: "deliveries" } as const;
 
 export default function BenchUses({
-  loaderData: { uses, revisions, wearers },
+  loaderData: { uses, holdings, revisions, wearers },
   actionData,
 }: Route.ComponentProps) {
   const { material, mayMake } = useBench();
@@ -70,8 +84,11 @@ export default function BenchUses({
           {actionData.takenOver.failed.map(({ name, reason }) => ` ${name}: ${reason}`)}
         </p>
       )}
+      {holdings.length > 0 && (
+        <Holdings material={material} holdings={holdings} mayMake={mayMake} busy={busy} />
+      )}
       {uses.length === 0 ? (
-        wearers.length === 0 && (
+        wearers.length + holdings.length === 0 && (
           <Empty title="Not used yet">
             <p>
               {material.kind === "wear" ? (

@@ -1,7 +1,9 @@
 import { Form as Fields } from "react-bootstrap";
 import { Form, Link, redirect } from "react-router";
 import { z } from "zod";
+import { searchParams } from "#core/library/librarySearch";
 import { mayDo } from "#server/auth/levels";
+import { stopFilling } from "#server/collection/filling";
 import { findCollectionPlace, listCollectionNames } from "#server/collection/queries";
 import { database } from "#server/db/database";
 import { listSamples } from "#server/material/samples";
@@ -62,6 +64,7 @@ const ACTS = intents(
   intent("give", { project: z.uuid() }),
   intent("take", { project: z.uuid() }),
   intent("remove", { material: z.array(z.uuid()) }),
+  intent("stop-filling"),
 );
 
 export const action = act(async ({ params, form }: Route.ActionArgs & { form: FormData }) => {
@@ -79,6 +82,9 @@ export const action = act(async ({ params, form }: Route.ActionArgs & { form: Fo
       return null;
     case "take":
       await shareWithProject(asked.project, "collections", { add: [], remove: [id] });
+      return null;
+    case "stop-filling":
+      await stopFilling(id);
       return null;
     case "remove":
       await changeCollectionMembers(id, { add: [], remove: asked.material });
@@ -117,7 +123,7 @@ export default function Collection({ loaderData, actionData: answer }: Route.Com
               Convert and deliver
             </Link>
           )}
-          {mayMake && selected.length > 0 && (
+          {mayMake && !collection.search && selected.length > 0 && (
             <Form method="post">
               <input type="hidden" name="intent" value="remove" />
               {selected.map(({ id }) => (
@@ -152,6 +158,23 @@ export default function Collection({ loaderData, actionData: answer }: Route.Com
         </div>
       </div>
       <Refusal result={actionData} />
+      {collection.search && (
+        <p>
+          It fills itself with{" "}
+          <Link to={`/library?${new URLSearchParams(searchParams(collection.search))}`}>
+            what a search finds
+          </Link>
+          .{" "}
+          {mayMake && (
+            <Form method="post" className="inline-act">
+              <input type="hidden" name="intent" value="stop-filling" />
+              <Button type="submit" variant="link" size="sm">
+                Stop filling it
+              </Button>
+            </Form>
+          )}
+        </p>
+      )}
       <div className="shared-by">
         <span>Shared by</span>
         {collection.projects.length === 0 && <span className="dim">no project yet</span>}

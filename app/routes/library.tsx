@@ -6,6 +6,7 @@ import { readLibrarySearch, searchParams } from "#core/library/librarySearch";
 import { relaxedSearches } from "#core/library/relaxedSearches";
 import { mayDo } from "#server/auth/levels";
 import { changeCollectionMembers, createCollectionOf } from "#server/collection/commands";
+import { createFilledCollection } from "#server/collection/filling";
 import { database } from "#server/db/database";
 import { listSearchChoices } from "#server/material/choices";
 import { countMaterials } from "#server/material/queries";
@@ -85,7 +86,11 @@ const ACTS = intents(
     newName: nameField("the collection").optional(),
   }),
   intent("project", { ...selected, project: z.uuid() }),
-  intent("save-search", { name: nameField("the search"), params: z.string().max(4000).default("") }),
+  intent("save-search", {
+    name: nameField("the search"),
+    params: z.string().max(4000).default(""),
+    fills: z.boolean().default(false),
+  }),
   intent("delete-search", { search: z.uuid() }),
 );
 
@@ -112,7 +117,10 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
     }
     case "save-search": {
       const { name } = asked;
-      await saveSearch({ name, search: readLibrarySearch(new URLSearchParams(asked.params)) }, person);
+      const search = readLibrarySearch(new URLSearchParams(asked.params));
+      if (asked.fills)
+        return redirect(`/collections/${await createFilledCollection({ name, search }, person)}`);
+      await saveSearch({ name, search }, person);
       return { saved: name };
     }
     case "delete-search":

@@ -11,13 +11,20 @@ import { listDeliveries } from "#server/delivery/queries";
 import { listSamples } from "#server/material/samples";
 import { pageOf, sliceOf } from "#server/db/page";
 import type { Person } from "#server/auth/person";
-import { findProjectPlace, listTaken } from "#server/project/queries";
-import { changeProject, moveProjectOn, setProjectCamera, shareWithProject } from "#server/project/commands";
+import { findProjectPlace, listMovedOn, listNewer, listTaken } from "#server/project/queries";
+import {
+  changeProject,
+  moveProjectBack,
+  moveProjectOn,
+  setProjectCamera,
+  shareWithProject,
+} from "#server/project/commands";
 import { Button } from "../components/Button";
 import { Chip } from "../components/Chip";
 import { DeliveryTable } from "../components/DeliveryTable";
 import { InlineNumber } from "../components/InlineNumber";
 import { Empty } from "../components/Empty";
+import { Newer } from "../project/Newer";
 import { Refusal } from "../components/Refusal";
 import { SamplePatch } from "../components/SamplePatch";
 import { SampleWall, SIDE } from "../components/SampleWall";
@@ -58,6 +65,8 @@ export const loader = look(async ({ request, params, person }: Route.LoaderArgs 
     items.map(({ id }) => id),
   );
   return {
+    newer: project.newer.length > 0 ? await listNewer(db, id, NEWER) : [],
+    movedOn: await listMovedOn(db, id, NEWER),
     taken: Object.fromEntries(taken.map((one) => [one.material, one])),
     project,
     samples: items,
@@ -74,6 +83,9 @@ export const loader = look(async ({ request, params, person }: Route.LoaderArgs 
   };
 });
 
+/** So many are shown with their pictures; the others are counted. */
+const NEWER = 24;
+
 const ACTS = intents(
   intent("take-collection", { collection: z.uuid() }),
   intent("leave-collection", { collection: z.uuid() }),
@@ -81,6 +93,7 @@ const ACTS = intents(
   intent("change", { name: nameField("the project"), number: orNull(z.string().trim()) }),
   intent("camera", cameraSchema.shape),
   intent("move-on", { material: z.array(z.uuid()) }),
+  intent("move-back", { material: z.uuid() }),
   intent("keep-destinations", { destination: z.array(z.uuid()) }),
   intent("bring-up-to-date"),
 );
@@ -112,6 +125,9 @@ export const action = act(
         break;
       case "move-on":
         await moveProjectOn(id, asked.material);
+        break;
+      case "move-back":
+        await moveProjectBack(id, asked.material);
         break;
     }
     return null;
@@ -242,23 +258,13 @@ export default function Project({ loaderData, actionData: answer }: Route.Compon
           </Form>
         )}
       </div>
-      {project.newer.length > 0 && (
-        <Form method="post" className="newer">
-          <span className="mark look">
-            {project.newer.length} {project.newer.length === 1 ? "material has" : "materials have"} a newer
-            revision, or {project.newer.length === 1 ? "was" : "were"} merged into another
-          </span>
-          <input type="hidden" name="intent" value="move-on" />
-          {project.newer.map((material) => (
-            <input key={material} type="hidden" name="material" value={material} />
-          ))}
-          {mayMake && (
-            <Button type="submit" size="sm" variant="outline-secondary">
-              Move on to the newest
-            </Button>
-          )}
-        </Form>
-      )}
+      <Newer
+        project={project}
+        newer={loaderData.newer}
+        total={project.newer}
+        movedOn={loaderData.movedOn}
+        mayMake={mayMake}
+      />
       {samples.length === 0 ? (
         <Empty title="No materials yet">
           <p>
@@ -298,7 +304,11 @@ function TakeOut({ material }: { material: { id: string; name: string } }) {
     <Form method="post" className="tag-remark">
       <input type="hidden" name="intent" value="leave-material" />
       <input type="hidden" name="material" value={material.id} />
-      <button type="submit" className="plain" aria-label={`Take ${material.name} out of the project`}>
+      <button
+        type="submit"
+        className="plain tall-link"
+        aria-label={`Take ${material.name} out of the project`}
+      >
         taken singly: take out
       </button>
     </Form>

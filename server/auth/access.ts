@@ -69,11 +69,14 @@ export const SCREENS: Record<string, Screen> = {
   },
   "/materials/:id/facts": CHANGED,
   "/materials/:id/revisions": CHANGED,
-  "/materials/:id/uses": { ...CHANGED, intents: acts("make", "restore", "take-over") },
+  "/materials/:id/uses": {
+    ...CHANGED,
+    intents: acts("make", "restore", "take-over", "move-on", "move-back"),
+  },
   "/collections": CHANGED,
   "/collections/:id": {
     ...CHANGED,
-    intents: { ...acts("make", "change", "give", "take", "remove"), delete: "keep" },
+    intents: { ...acts("make", "change", "give", "take", "remove", "stop-filling"), delete: "keep" },
   },
   "/projects": CHANGED,
   "/projects/:id": {
@@ -86,6 +89,7 @@ export const SCREENS: Record<string, Screen> = {
       "change",
       "camera",
       "move-on",
+      "move-back",
       "keep-destinations",
       "bring-up-to-date",
     ),
@@ -218,6 +222,7 @@ export const CALLS: Record<string, Access> = {
   "GET /projects/:id": "look",
   "PATCH /projects/:id": "make",
   "POST /projects/:id/move-on": "make",
+  "POST /projects/:id/move-back": "make",
   "PUT /projects/:id/camera": "make",
   "POST /projects": "make",
   "PUT /projects/:id/collections": "make",

@@ -11,7 +11,7 @@ import { oneRow, type Db } from "#server/db/database";
 import { findOrInsertSupplier } from "#server/supplier/writes";
 import { eachOnce, MOST_TAGS } from "#server/material/facts";
 import { findMaterial, type MaterialRow } from "#server/material/queries";
-import { changeCollectionMaterials } from "#server/collection/members";
+import { changeCollectionMaterials, mustBeByHand } from "#server/collection/members";
 import { listGrades } from "#server/grade/sql";
 import { restoreIn, setRepeatIn, stateOf } from "#server/material/commands";
 import {
@@ -259,6 +259,7 @@ async function collectionName(db: Db, id: string): Promise<string> {
 
 const place: Kind<{ into?: string; outOf?: string }> = {
   async apply(db, { id }, asked) {
+    for (const one of [asked.into, asked.outOf]) if (one) await mustBeByHand(db, one);
     const before = await placesOf(db, id, asked);
     const said: Said[] = [];
     if (asked.outOf && before.outOf) {

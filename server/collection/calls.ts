@@ -2,6 +2,8 @@ import { z } from "zod";
 import { type Call, call } from "#server/http/api/call";
 import { changeBody } from "#server/http/api/changeBody";
 import { idSchema, nameSchema, listOf } from "#server/http/api/shapes";
+import { librarySearchSchema } from "#core/library/librarySearch";
+import { createFilledCollection, stopFilling } from "#server/collection/filling";
 import { collectionSchema, findCollection, listCollections } from "#server/collection/queries";
 import { database } from "#server/db/database";
 import {
@@ -11,6 +13,8 @@ import {
   removeCollection,
 } from "#server/collection/commands";
 import { notFound } from "#server/problem";
+
+const collectionShape = collectionSchema.extend({ search: librarySearchSchema.nullable() });
 
 async function readCollection(id: string) {
   const collection = await findCollection(database(), id);
@@ -25,7 +29,7 @@ export const COLLECTION_CALLS: Call[] = [
     path: "/collections",
     summary: "All collections",
     status: 200,
-    answer: listOf(collectionSchema),
+    answer: listOf(collectionShape),
     handle: async () => ({ items: await listCollections(database()), next: null }),
   }),
   call({
@@ -33,7 +37,7 @@ export const COLLECTION_CALLS: Call[] = [
     path: "/collections/:id",
     summary: "One collection",
     status: 200,
-    answer: collectionSchema,
+    answer: collectionShape,
     handle: ({ params }) => readCollection(params.id),
   }),
   call({
@@ -41,21 +45,40 @@ export const COLLECTION_CALLS: Call[] = [
     path: "/collections",
     summary: "Make a collection",
     status: 201,
-    body: z.object({ name: nameSchema, parent: idSchema.nullish() }).strict(),
-    answer: collectionSchema,
-    async handle({ body, person }) {
-      return readCollection(await createCollection(body, person));
+    body: z
+      .object({
+        name: nameSchema,
+        parent: idSchema.nullish(),
+        search: librarySearchSchema
+          .strict()
+          .optional()
+          .describe("fills it with what this finds, now and whenever the library changes"),
+      })
+      .strict(),
+    answer: collectionShape,
+    async handle({ body: { search, ...made }, person }) {
+      return readCollection(
+        await (search ? createFilledCollection({ ...made, search }, person) : createCollection(made, person)),
+      );
     },
   }),
   call({
     method: "patch",
     path: "/collections/:id",
-    summary: "Rename a collection, or move it into another (null: out of all)",
+    summary:
+      "Rename a collection, or move it into another (null: out of all); search null: it no longer fills itself",
     status: 200,
-    body: z.object({ name: nameSchema.optional(), parent: idSchema.nullable().optional() }).strict(),
-    answer: collectionSchema,
-    async handle({ params, body }) {
-      await changeCollection(params.id, body);
+    body: z
+      .object({
+        name: nameSchema.optional(),
+        parent: idSchema.nullable().optional(),
+        search: z.null().optional(),
+      })
+      .strict(),
+    answer: collectionShape,
+    async handle({ params, body: { search, ...change } }) {
+      if (search === null) await stopFilling(params.id);
+      await changeCollection(params.id, change);
       return readCollection(params.id);
     },
   }),
@@ -76,7 +99,7 @@ export const COLLECTION_CALLS: Call[] = [
     summary: "Add and remove materials",
     status: 200,
     body: changeBody,
-    answer: collectionSchema,
+    answer: collectionShape,
     async handle({ params, body }) {
       await changeCollectionMembers(params.id, body);
       return readCollection(params.id);

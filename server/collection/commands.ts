@@ -1,5 +1,5 @@
 import type { Person } from "#server/auth/person";
-import { changeCollectionMaterials } from "#server/collection/members";
+import { changeCollectionMaterials, mustBeByHand } from "#server/collection/members";
 import { deleteCollection, insertCollection, updateCollection } from "#server/collection/writes";
 import { inTransaction } from "#server/db/database";
 import type { MemberChange } from "#server/db/members";
@@ -50,6 +50,7 @@ export async function removeCollection(id: string): Promise<void> {
 /** Puts materials into a collection and takes others out. @throws {Problem} naming the first id that there is nothing of */
 export async function changeCollectionMembers(id: string, change: MemberChange): Promise<void> {
   await inTransaction(async (db) => {
+    await mustBeByHand(db, id);
     await changeCollectionMaterials(db, id, change);
     await announce(db, { topic: "library", id });
   });

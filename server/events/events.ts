@@ -3,6 +3,7 @@ import { z } from "zod";
 import { type Db, database } from "#server/db/database";
 import { eventSchema, type StudioEvent } from "#server/events/event";
 import { findProgress } from "#server/events/progress";
+import { fillLater } from "#server/jobs/fillLater";
 import { log } from "#server/log";
 import { settings } from "#server/settings";
 
@@ -16,8 +17,9 @@ const noteSchema = eventSchema.omit({ progress: true }).extend({
 
 type Note = z.infer<typeof noteSchema>;
 
-/** Tells every process; inside a transaction, once it is committed. */
+/** Tells every process; inside a transaction, once it is committed. What follows from a change of the library is queued with it. */
 export async function announce(db: Db, event: Omit<Note, "step">): Promise<void> {
+  if (event.topic === "library") await fillLater(db);
   await db.query("SELECT pg_notify($1, $2)", [CHANNEL, JSON.stringify(event)]);
 }
 

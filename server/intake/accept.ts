@@ -9,7 +9,7 @@ import { isComplete } from "#core/candidates/isComplete";
 import { ROLE_NAMES, type NormalDirection, type Role } from "#core/roles/roles";
 import { roughnessOfSheen } from "#core/supply/sheenRoughness";
 import { sheetRepeat } from "#core/supply/sheetRepeat";
-import { changeCollectionMaterials } from "#server/collection/members";
+import { changeCollectionMaterials, mustBeByHand } from "#server/collection/members";
 import { findOrInsertCollection } from "#server/collection/writes";
 import type { Db } from "#server/db/database";
 import { findImage } from "#server/images/queries";
@@ -179,6 +179,7 @@ async function intoCollections(
     }
     if (parent) members.set(parent, [...(members.get(parent) ?? []), material]);
   }
+  for (const collection of members.keys()) await mustBeByHand(db, collection);
   for (const [collection, materials] of members)
     await changeCollectionMaterials(db, collection, { add: materials, remove: [] });
 }

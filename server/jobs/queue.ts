@@ -11,6 +11,7 @@ export interface Jobs {
   /** What is asked for lies beside it as JSON: the queue need not know it. */
   "draw-picture": { recipe: string; asked: string };
   "fetch-products": { intake: string };
+  "fill-collections": { turn: string };
   "make-card": { card: string };
   "heal-previews": { sha256: string; channel: string };
   "judge-again": { intake: string };
@@ -47,6 +48,7 @@ export const URGENCY: Record<keyof Jobs, "screen" | "batch" | "upkeep"> = {
   "read-reference": "screen",
   "check-destination": "batch",
   "fetch-products": "batch",
+  "fill-collections": "batch",
   "keep-up-to-date": "batch",
   "read-intake": "batch",
   "run-delivery": "batch",

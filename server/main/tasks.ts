@@ -6,6 +6,7 @@ import { failChange, runChange } from "#server/change/run";
 import { keepUpToDate } from "#server/delivery/keepUpToDate";
 import { failCheck, runCheck } from "#server/destination/check";
 import { failLinkList, runLinkList } from "#server/links/list";
+import { fillCollections } from "#server/collection/filling";
 import { judgeStale } from "#server/intake/questions/judgeAgain";
 import { setIntakeState } from "#server/intake/writes";
 import { failDelivery, runDelivery } from "#server/delivery/run";
@@ -100,6 +101,7 @@ const WORK = {
     giveUp: ({ list }, reason) => failLinkList(list, reason),
     isHopeless: (error) => isSaid(error) || isDiskFull(error),
   }),
+  "fill-collections": work(subject("turn"), { run: fillCollections }),
   "judge-again": work(subject("intake"), { run: ({ intake }) => judgeStale(intake) }),
   "keep-up-to-date": work(subject("project"), {
     run: ({ project }) => keepUpToDate(project),

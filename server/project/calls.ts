@@ -8,6 +8,7 @@ import { projectSchema, findProject, listProjects } from "#server/project/querie
 import {
   changeProject,
   createProject,
+  moveProjectBack,
   moveProjectOn,
   setProjectCamera,
   shareWithProject,
@@ -61,6 +62,18 @@ export const PROJECT_CALLS: Call[] = [
     answer: projectSchema,
     async handle({ params, body }) {
       await moveProjectOn(params.id, body.materials);
+      return readProject(params.id);
+    },
+  }),
+  call({
+    method: "post",
+    path: "/projects/:id/move-back",
+    summary: "Take what the project had of a material before it moved on",
+    status: 200,
+    body: z.object({ material: idSchema }).strict(),
+    answer: projectSchema,
+    async handle({ params, body }) {
+      await moveProjectBack(params.id, body.material);
       return readProject(params.id);
     },
   }),

@@ -3,11 +3,12 @@ import type { Person } from "#server/auth/person";
 import { inTransaction, type Db } from "#server/db/database";
 import type { MemberChange } from "#server/db/members";
 import { announce } from "#server/events/events";
-import { notFound } from "#server/problem";
+import { conflict, notFound } from "#server/problem";
 import {
   changeProjectMembers,
   insertProject,
   isProject,
+  restoreRevisionTaken,
   updateCamera,
   updateProject,
   updateRevisions,
@@ -38,6 +39,25 @@ export const moveProjectOn = (id: string, materials: string[]) =>
   onProject(id, async (db) => {
     if (!(await isProject(db, id))) return false;
     await updateRevisions(db, id, materials);
+    return true;
+  });
+
+/** Moves the projects that have a material on to its newest revision: one of them, or all. @throws {Problem} where there is no such project */
+export const moveProjectsOn = (material: string, projects: string[]) =>
+  inTransaction(async (db) => {
+    for (const id of projects) {
+      if (!(await isProject(db, id))) throw notFound("project");
+      await updateRevisions(db, id, [material]);
+      await announce(db, { topic: "library", id });
+    }
+  });
+
+/** Takes a project back to what it had of a material before it moved on. @throws {Problem} where it had nothing else */
+export const moveProjectBack = (id: string, material: string) =>
+  onProject(id, async (db) => {
+    if (!(await isProject(db, id))) return false;
+    if (!(await restoreRevisionTaken(db, id, material)))
+      throw conflict("The project had no other revision of it before.");
     return true;
   });
 

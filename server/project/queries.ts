@@ -100,6 +100,68 @@ export const listTaken = (db: Db, project: string, materials: string[]) =>
     [project, materials],
   );
 
+const holdingSchema = z.object({
+  id: z.string(),
+  name: z.string(),
+  number: z.string().nullable(),
+  taken: z.number(),
+  newest: z.number(),
+  /** The revision that it had before it moved on. */
+  before: z.number().nullable(),
+  /** How many deliveries of the project have the material. */
+  deliveries: z.number(),
+});
+export type Holding = z.infer<typeof holdingSchema>;
+
+/** Which projects have a material, and in which revision: those that are behind first. */
+export const listHoldings = (db: Db, material: string) =>
+  rows(
+    db,
+    holdingSchema,
+    `SELECT p.id, p.name, p.number, r.revision AS taken, m.revision AS newest, r.before,
+       (SELECT count(*)::int FROM delivery_materials dm JOIN deliveries d ON d.id = dm.delivery
+         WHERE dm.material = m.id AND d.project = p.id) AS deliveries
+     FROM project_revisions r JOIN projects p ON p.id = r.project JOIN materials m ON m.id = r.material
+     WHERE r.material = $1 ORDER BY r.revision < m.revision DESC, p.number NULLS LAST, lower(p.name)`,
+    [material],
+  );
+
+const newerSchema = z.object({
+  id: z.string(),
+  name: z.string(),
+  taken: z.number(),
+  newest: z.number(),
+  mergedInto: z.object({ id: z.string(), name: z.string() }).nullable(),
+  /** What the newest revision says of itself. */
+  note: z.string(),
+  by: z.string(),
+});
+
+/** What there is newer of a project's materials than it took, to be looked at before it moves on. */
+export const listNewer = (db: Db, project: string, limit: number) =>
+  rows(
+    db,
+    newerSchema,
+    `SELECT m.id, m.name, pr.revision AS taken, m.revision AS newest, r.note, p.name AS by,
+       (SELECT jsonb_build_object('id', k.id, 'name', k.name) FROM materials k WHERE k.id = m.merged_into) AS "mergedInto"
+     FROM project_revisions pr JOIN materials m ON m.id = pr.material
+     JOIN revisions r ON r.material = m.id AND r.number = m.revision JOIN people p ON p.id = r.made_by
+     WHERE pr.project = $1 AND m.deleted_at IS NULL AND (m.revision > pr.revision OR m.merged_into IS NOT NULL)
+     ORDER BY r.made_at DESC, m.id LIMIT $2`,
+    [project, limit],
+  );
+
+/** Materials that a project moved on with, and can go back. */
+export const listMovedOn = (db: Db, project: string, limit: number) =>
+  rows(
+    db,
+    z.object({ id: z.string(), name: z.string(), taken: z.number(), before: z.number() }),
+    `SELECT m.id, m.name, pr.revision AS taken, pr.before FROM project_revisions pr JOIN materials m ON m.id = pr.material
+      WHERE pr.project = $1 AND pr.before IS NOT NULL AND pr.before <> pr.revision AND m.deleted_at IS NULL
+        AND pr.revision = m.revision ORDER BY lower(m.name), m.id LIMIT $2`,
+    [project, limit],
+  );
+
 export const findProject = (db: Db, id: string) =>
   oneRow(db, projectSchema, `${PROJECT} WHERE p.id = $1`, [id]);
 

@@ -123,9 +123,20 @@ export async function updateRevisions(db: Db, project: string, materials: string
       remove: merged.map(({ material }) => material),
     });
   await db.query(
-    `UPDATE project_revisions pr SET revision = m.revision FROM materials m
-      WHERE pr.project = $1 AND pr.material = ANY($2::uuid[]) AND m.id = pr.material`,
+    `UPDATE project_revisions pr SET revision = m.revision, before = pr.revision FROM materials m
+      WHERE pr.project = $1 AND pr.material = ANY($2::uuid[]) AND m.id = pr.material AND m.revision <> pr.revision`,
     [project, materials],
   );
   await overtaken(db, project);
+}
+
+/** Takes a project back to the revision that it had of a material before it moved on. @returns whether there is one */
+export async function restoreRevisionTaken(db: Db, project: string, material: string): Promise<boolean> {
+  const done = await db.query(
+    `UPDATE project_revisions SET revision = before, before = revision
+      WHERE project = $1 AND material = $2 AND before IS NOT NULL`,
+    [project, material],
+  );
+  await overtaken(db, project);
+  return done.rowCount === 1;
 }

@@ -246,6 +246,8 @@ test("every call, answered well, answers as openapi.json says", async () => {
   await ask("PATCH", `/materials/${brick}`, { finish: { ior: 1.5 } });
   const { revisions } = await ask("POST", `/projects/${project}/move-on`, { materials: [brick] });
   expect(revisions.every((one: { taken: number; newest: number }) => one.taken === one.newest)).toBe(true);
+  await ask("POST", `/projects/${project}/move-back`, { material: brick });
+  await ask("POST", `/projects/${project}/move-on`, { materials: [brick] });
   expect((await ask("GET", "/projects")).items[0].number).toBe("26-117");
   await ask("GET", `/collections/${collection}`);
   await ask("GET", `/projects/${project}`);

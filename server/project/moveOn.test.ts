@@ -1,0 +1,61 @@
+import { afterAll, beforeAll, expect, test } from "@jest/globals";
+import { database } from "#server/db/database";
+import { moveProjectsOn } from "#server/project/commands";
+import { findProjectPlace, listHoldings, listMovedOn, listNewer } from "#server/project/queries";
+import { openTestStudio, type TestStudio } from "#server/testing/testStudio";
+
+let studio: TestStudio;
+beforeAll(async () => (studio = await openTestStudio()));
+afterAll(() => studio.close());
+
+const ask = async (method: string, path: string, body?: unknown) => {
+  const answer = await studio.api(method, path, body);
+  if (!answer.response.ok)
+    throw new Error(`${method} ${path}: ${answer.status} ${JSON.stringify(answer.json)}`);
+  return answer.json;
+};
+
+test("a project is told what is newer, moves on with one or stays, and goes back in one act", async () => {
+  const { id: wall } = await ask("POST", "/materials", { name: "Wall", layout: "plain", color: "#884433" });
+  const { id: roof } = await ask("POST", "/materials", { name: "Roof", layout: "plain", color: "#334488" });
+  const projects: string[] = [];
+  for (const name of ["House", "Barn"]) {
+    const { id } = await ask("POST", "/projects", { name });
+    await ask("PUT", `/projects/${id}/materials`, { add: [wall, roof] });
+    projects.push(id);
+  }
+  const [house, barn] = projects;
+  const holds = async () =>
+    Object.fromEntries(
+      (await listHoldings(database(), wall)).map(({ name, taken, before }) => [name, [taken, before]]),
+    );
+  expect(await holds()).toEqual({ House: [1, null], Barn: [1, null] });
+  expect(await listNewer(database(), house, 10)).toEqual([]);
+
+  await ask("PATCH", `/materials/${wall}`, { finish: { roughness: 0.2 } });
+  await ask("PATCH", `/materials/${roof}`, { finish: { roughness: 0.3 } });
+  expect(await listNewer(database(), house, 10)).toMatchObject([
+    { id: roof, taken: 1, newest: 2, note: "Changed roughness" },
+    { id: wall, taken: 1, newest: 2 },
+  ]);
+  expect((await findProjectPlace(database(), house))!.newer.sort()).toEqual([wall, roof].sort());
+
+  await ask("POST", `/projects/${house}/move-on`, { materials: [wall] });
+  expect(await holds()).toEqual({ House: [2, 1], Barn: [1, null] });
+  expect(await listNewer(database(), house, 10)).toMatchObject([{ id: roof }]);
+  expect(await listMovedOn(database(), house, 10)).toEqual([{ id: wall, name: "Wall", taken: 2, before: 1 }]);
+  // Moving on with what is the newest forgets nothing.
+  await ask("POST", `/projects/${house}/move-on`, { materials: [wall] });
+  expect(await holds()).toEqual({ House: [2, 1], Barn: [1, null] });
+
+  await ask("POST", `/projects/${house}/move-back`, { material: wall });
+  expect(await holds()).toEqual({ House: [1, 2], Barn: [1, null] });
+  expect(await listMovedOn(database(), house, 10)).toEqual([]);
+  await moveProjectsOn(wall, [house, barn]);
+  expect(await holds()).toEqual({ House: [2, 1], Barn: [2, 1] });
+
+  expect((await studio.api("POST", `/projects/${barn}/move-back`, { material: roof })).status).toBe(409);
+  const { token } = await studio.addPerson("look");
+  const refused = await studio.api("POST", `/projects/${barn}/move-back`, { material: wall }, { token });
+  expect(refused.status).toBe(403);
+});
