@@ -11,7 +11,10 @@ afterAll(() => studio.close());
 
 async function takeOne(name: string, size = 100): Promise<string> {
   const intake = await takeIn(studio, { [`${name}_basecolor.png`]: await picture("#807060", size) });
-  const { json } = await studio.api("POST", `/intakes/${intake.id}/accept`, { all: true });
+  const { json } = await studio.api("POST", `/intakes/${intake.id}/accept`, {
+    all: true,
+    onClash: "keep-both",
+  });
   return json.materials[0].id;
 }
 

@@ -30,7 +30,7 @@ export const loader = look(async ({ request, person }: Route.LoaderArgs & { pers
 const ACTS = intents(
   intent("answer", {
     intake: z.uuid(),
-    question: z.string().max(2000),
+    question: z.string().max(20_000),
     answer: z.enum(ANSWERS),
     keep: z.boolean().default(false),
   }),

@@ -22,4 +22,5 @@ test.each([
 test("a name of any length is read at once", () => {
   expect(markOf(`${"a_".repeat(50_000)}kx.png`)).toBe("_kx");
   expect(markOf(`${"1024".repeat(20_000)}.png`)).toBe("");
+  expect(markOf(`${"-".repeat(200_000)}7.png`)).toBe("");
 });

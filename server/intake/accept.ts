@@ -60,6 +60,8 @@ export interface AcceptOptions {
   collections?: FolderOptions;
   /** Puts all of it into the collection of this name, which is made where there is none; its folders become collections inside it. */
   into?: string;
+  /** In place of what the intake does on a clash, and of passing over what the library has whole, where a choice says nothing else. */
+  onClash?: OnClash;
   /** Names by a rule, where a choice says none. */
   nameRule?: string;
   /** Keeps that rule for the studio, to be offered from now on. */
@@ -114,7 +116,15 @@ export async function acceptCandidates(
     }
     const named =
       options.nameRule === undefined ? choice : { name: byRule(options.nameRule, candidate, at), ...choice };
-    const material = await acceptOne(db, intake, candidate, named, at, person, accepted);
+    const material = await acceptOne(
+      db,
+      intake,
+      candidate,
+      options.onClash === undefined ? named : { onClash: options.onClash, ...named },
+      at,
+      person,
+      accepted,
+    );
     if (material) taken.push({ ...candidate, material });
   }
   if (taken.length > 0) await intoCollections(db, taken, options, person);

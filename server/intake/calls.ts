@@ -38,6 +38,10 @@ const acceptOptions = {
     .optional(),
   /** The name of a collection for all of it, found or made. */
   into: nameSchema.optional(),
+  onClash: z
+    .enum(ON_CLASH)
+    .optional()
+    .describe("what the library has whole is passed over unless this, or a choice, says otherwise"),
   nameRule: z.string().optional(),
   keepRule: z.boolean().optional(),
 };

@@ -17,7 +17,10 @@ async function takeCropped(name: string): Promise<string> {
     [`${name}_normal_gl.png`]: await part(set.geometry_normal),
     [`${name}_height.png`]: await part(set.height),
   });
-  const { json } = await studio.api("POST", `/intakes/${intake.id}/accept`, { all: true });
+  const { json } = await studio.api("POST", `/intakes/${intake.id}/accept`, {
+    all: true,
+    onClash: "keep-both",
+  });
   return json.materials[0].id;
 }
 
@@ -172,7 +175,10 @@ describe("a mend", () => {
       "odd_basecolor.png": await encode(set.base_color, "png"),
       "odd_ao.png": await picture("#cccccc", 64),
     });
-    const { json } = await studio.api("POST", `/intakes/${intake.id}/accept`, { all: true });
+    const { json } = await studio.api("POST", `/intakes/${intake.id}/accept`, {
+      all: true,
+      onClash: "keep-both",
+    });
     const { id } = (await studio.api("POST", `/materials/${json.materials[0].id}/mends`, { kind: "seams" }))
       .json;
     const { runMend, failMend } = await import("#server/mending/run");
@@ -192,7 +198,10 @@ describe("what is missing", () => {
       roles.map(async (role) => [`${name}_${words[role]}.png`, await encode(set[role], "png")] as const),
     );
     const intake = await takeIn(studio, Object.fromEntries(files));
-    const { json } = await studio.api("POST", `/intakes/${intake.id}/accept`, { all: true });
+    const { json } = await studio.api("POST", `/intakes/${intake.id}/accept`, {
+      all: true,
+      onClash: "keep-both",
+    });
     return json.materials[0].id as string;
   }
   const material = async (id: string) => (await studio.api("GET", `/materials/${id}`)).json;
@@ -270,7 +279,10 @@ describe("what is missing", () => {
     const intake = await takeIn(studio, {
       "smooth_basecolor.png": await encode(sampleSet("trowelled").base_color, "png"),
     });
-    const { json } = await studio.api("POST", `/intakes/${intake.id}/accept`, { all: true });
+    const { json } = await studio.api("POST", `/intakes/${intake.id}/accept`, {
+      all: true,
+      onClash: "keep-both",
+    });
     const { json: asked } = await studio.api("POST", `/materials/${json.materials[0].id}/mends`, {
       kind: "crop",
     });
@@ -289,7 +301,10 @@ test("a picture that holds itself is cut to one copy, at the same density", asyn
     for (const left of [0, 256])
       twice.data.set(one.data.subarray(y * 768, (y + 1) * 768), (y * 512 + left) * 3);
   const intake = await takeIn(studio, { "twice_basecolor.png": await encode(twice, "png") });
-  const { json } = await studio.api("POST", `/intakes/${intake.id}/accept`, { all: true });
+  const { json } = await studio.api("POST", `/intakes/${intake.id}/accept`, {
+    all: true,
+    onClash: "keep-both",
+  });
   const { id } = json.materials[0];
   await studio.api("PUT", `/materials/${id}/repeat`, { method: "size", width: 1000, height: 500 });
   const { mend } = await mended(id, { kind: "one-copy", across: 2, down: 1 });
@@ -337,7 +352,10 @@ describe("counting modules", () => {
       "counted_basecolor.png": await encode(set.base_color, "png"),
       "counted_height.png": await encode(set.height, "png"),
     });
-    const { json } = await studio.api("POST", `/intakes/${intake.id}/accept`, { all: true });
+    const { json } = await studio.api("POST", `/intakes/${intake.id}/accept`, {
+      all: true,
+      onClash: "keep-both",
+    });
     const { id } = json.materials[0];
     expect(await modules(id)).toEqual({ state: "counting" });
     await tasks["count-modules"]({ material: id }, once);
@@ -357,7 +375,10 @@ describe("counting modules", () => {
     const { tasks } = await import("#server/main/tasks");
     const { pool } = await import("#server/pool/pool");
     const intake = await takeIn(studio, { "odd_basecolor.png": await picture("#705030", 64) });
-    const { json } = await studio.api("POST", `/intakes/${intake.id}/accept`, { all: true });
+    const { json } = await studio.api("POST", `/intakes/${intake.id}/accept`, {
+      all: true,
+      onClash: "keep-both",
+    });
     const { id } = json.materials[0];
     const count = jest.spyOn(pool, "countModules").mockRejectedValue(new Error("out of memory"));
     await expect(tasks["count-modules"]({ material: id }, once)).rejects.toThrow("out of memory");

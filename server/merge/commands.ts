@@ -95,7 +95,7 @@ function checkKinds([one, other]: [MaterialRow, MaterialRow]): void {
 
 async function shownSide(db: Db, material: MaterialRow): Promise<MergeShown> {
   const [uses, facts] = [(await findUses(db, material.id))!, (await findFacts(db, material.id))!];
-  const { name: _, familyFrom: __, tags, ...others } = facts;
+  const { name: _, familyFrom: __, layout: ___, tags, ...others } = facts;
   return {
     material,
     name: material.name,
@@ -209,6 +209,8 @@ function mergedFacts(facts: MergedFacts[], choice: MergeChoice): MergedFacts {
   const [chosen, other] = [facts[choice.facts], facts[1 - choice.facts]];
   return {
     name: facts[choice.name].name,
+    // How it lies on a wall goes with its maps: a plain colour has none.
+    layout: facts[choice.maps].layout,
     supplier: chosen.supplier ?? other.supplier,
     product: chosen.product ?? other.product,
     productCode: chosen.productCode ?? other.productCode,

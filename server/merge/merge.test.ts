@@ -135,3 +135,17 @@ test("files that came twice are listed, and a list of merges says whose they are
   expect(await listSameFiles(database(), 5)).toEqual([]);
   expect((await ask("GET", "/merges")).items[0]).toMatchObject({ kept: { id: one }, lost: { id: two } });
 });
+
+test("a plain colour that turns out to have pictures lies as they do, and is plain again when that is undone", async () => {
+  const { id } = await ask("POST", "/materials", {
+    name: `Plain ${turn}`,
+    layout: "plain",
+    color: "#775544",
+  });
+  const { choice, seen } = await ask("POST", "/merges/plan", { first: id, second });
+  expect(choice.maps).toBe(1);
+  const merged = await merge({ first: id, second, seen, choice: { ...choice, kept: 0 } });
+  expect(await read(id)).toMatchObject({ layout: "repeating", finish: { color: "#775544" } });
+  await ask("POST", `/merges/${merged.json.id}/undo`);
+  expect(await read(id)).toMatchObject({ layout: "plain", maps: [] });
+});

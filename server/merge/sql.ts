@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { LAYOUTS } from "#core/finish/material";
 import { MERGE_FIELDS } from "#core/library/merge";
 import { type Db, oneRow, rows } from "#server/db/database";
 import { partsSchema } from "#server/likeness/queries";
@@ -7,6 +8,7 @@ import { projectMaterialIds } from "#server/material/members";
 /** Where a material comes from and what people say of it, as it lies in the database. */
 export const mergedFactsSchema = z.object({
   name: z.string(),
+  layout: z.enum(LAYOUTS),
   supplier: z.string().nullable(),
   product: z.string().nullable(),
   productCode: z.string().nullable(),
@@ -22,7 +24,7 @@ export const findFacts = (db: Db, material: string) =>
   oneRow(
     db,
     mergedFactsSchema,
-    `SELECT m.name, s.supplier, s.product, s.product_code AS "productCode", s.page, s.licence, m.family, m.family_from AS "familyFrom", m.tags
+    `SELECT m.name, m.layout, s.supplier, s.product, s.product_code AS "productCode", s.page, s.licence, m.family, m.family_from AS "familyFrom", m.tags
        FROM materials m JOIN sources s ON s.id = m.source WHERE m.id = $1`,
     [material],
   );
@@ -51,8 +53,8 @@ export async function writeFacts(db: Db, material: string, facts: MergedFacts): 
     [source, facts.supplier, facts.product, facts.productCode, facts.page, facts.licence],
   );
   await db.query(
-    "UPDATE materials SET source = $2, name = $3, family = $4, family_from = $5, tags = $6 WHERE id = $1",
-    [material, source, facts.name, facts.family, facts.familyFrom, facts.tags],
+    "UPDATE materials SET source = $2, name = $3, layout = $4, family = $5, family_from = $6, tags = $7 WHERE id = $1",
+    [material, source, facts.name, facts.layout, facts.family, facts.familyFrom, facts.tags],
   );
 }
 

@@ -176,7 +176,10 @@ describe("a supplier that does as it says", () => {
     const read = await intake(id);
     expect(read.state).toBe("review");
     expect(read.candidates.map(({ name }: { name: string }) => name)).toEqual(["Weir, blue", "Weir, red"]);
-    const { json: accepted } = await studio.api("POST", `/intakes/${id}/accept`, { all: true });
+    const { json: accepted } = await studio.api("POST", `/intakes/${id}/accept`, {
+      all: true,
+      onClash: "keep-both",
+    });
     const red = accepted.materials.find(({ name }: { name: string }) => name === "Weir, red");
     const { json: material } = await studio.api("GET", `/materials/${red.id}`);
     expect(material).toMatchObject({
@@ -344,7 +347,10 @@ describe("a supplier that fails or lies", () => {
     });
     const [candidate] = read.candidates;
     expect(candidate.findings).toContainEqual(expect.objectContaining({ code: "sheet-disagrees" }));
-    const { json: accepted } = await studio.api("POST", `/intakes/${read.id}/accept`, { all: true });
+    const { json: accepted } = await studio.api("POST", `/intakes/${read.id}/accept`, {
+      all: true,
+      onClash: "keep-both",
+    });
     const { json: material } = await studio.api("GET", `/materials/${accepted.materials[0].id}`);
     expect(material).toMatchObject({ sizeState: "assumed", repeat: { width: 800, height: 600 } });
   });
@@ -360,7 +366,10 @@ describe("a supplier that fails or lies", () => {
       "weir.zip": await zipOf({ "product-sheet.json": JSON.stringify(plain) }),
     });
     expect(read.candidates).toMatchObject([{ name: "Weir 1", layout: "plain", maps: [] }]);
-    const { json: accepted } = await studio.api("POST", `/intakes/${read.id}/accept`, { all: true });
+    const { json: accepted } = await studio.api("POST", `/intakes/${read.id}/accept`, {
+      all: true,
+      onClash: "keep-both",
+    });
     const { json: material } = await studio.api("GET", `/materials/${accepted.materials[0].id}`);
     expect(material).toMatchObject({ layout: "plain", finish: { color: "#aabbcc", roughness: 0.7 } });
   });

@@ -38,7 +38,7 @@ export const QUESTION_CALLS: Call[] = [
       "Answer a question, by its key, for all files that share it; kept for later files of their source if wished",
     status: 201,
     body: z
-      .object({ question: z.string().max(2000), answer: z.enum(ANSWERS), keep: z.boolean().default(false) })
+      .object({ question: z.string().max(20_000), answer: z.enum(ANSWERS), keep: z.boolean().default(false) })
       .strict(),
     answer: z.object({
       id: z.string(),
