@@ -100,7 +100,7 @@ test("a project keeps a destination up to date by itself once it moves on", asyn
     .getByRole("button", { name: "Save" })
     .click();
   await call("patch", `/materials/${plain.id}`, { finish: { roughness: 0.3 } });
-  await page.getByRole("button", { name: "Move on to the newest" }).click();
+  await page.getByRole("button", { name: `Move on with Gate paint ${mark}` }).click();
   // The one by hand, and the one that nobody asked for.
   await expect(page.getByRole("row", { name: new RegExp(`Gate house ${mark}.*done`) })).toHaveCount(2, {
     timeout: 90_000,

@@ -300,10 +300,12 @@ test("a change reaches a second screen by itself, and a project stays on its rev
   await expect(joost.getByText("revision 3")).toBeVisible();
   await open(joost, "/projects");
   await joost.getByRole("link", { name: "Ferry landing" }).click();
-  await expect(joost.getByRole("listitem").filter({ hasText: NAME })).toContainText(
-    "revision 2, newest is 3",
-  );
-  await joost.getByRole("button", { name: "Move on to the newest" }).click();
-  await expect(joost.getByRole("listitem").filter({ hasText: NAME })).toContainText("revision 3");
-  await expect(joost.getByRole("button", { name: "Move on to the newest" })).toHaveCount(0);
+  const there = joost
+    .getByRole("list", { name: "Materials of Ferry landing" })
+    .getByRole("listitem")
+    .filter({ hasText: NAME });
+  await expect(there).toContainText("revision 2, newest is 3");
+  await joost.getByRole("button", { name: `Move on with ${NAME}` }).click();
+  await expect(there).toContainText("revision 3");
+  await expect(joost.getByRole("button", { name: `Move on with ${NAME}` })).toHaveCount(0);
 });

@@ -1,3 +1,4 @@
+import { useState } from "react";
 import { Form, Link } from "react-router";
 import { Button } from "../components/Button";
 import { ThenAndNow } from "./ThenAndNow";
@@ -22,9 +23,11 @@ interface NewerProps {
 
 /** What is newer than a project took, as it was and as it is, to move on with one of them, with all, or with none. */
 export function Newer({ project, newer, total, movedOn, mayMake }: NewerProps) {
+  // What one has moved on with stays in sight, to go back with.
+  const [isOpen] = useState(total.length > 0 && total.length <= OPEN);
   if (total.length === 0 && movedOn.length === 0) return null;
   return (
-    <details className="newer-materials" open={total.length > 0 && total.length <= OPEN}>
+    <details className="newer-materials" open={isOpen}>
       <summary>
         {total.length > 0 && (
           <span className="mark look">

@@ -259,6 +259,7 @@ export default function Project({ loaderData, actionData: answer }: Route.Compon
         )}
       </div>
       <Newer
+        key={project.id}
         project={project}
         newer={loaderData.newer}
         total={project.newer}
