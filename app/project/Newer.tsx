@@ -23,8 +23,10 @@ interface NewerProps {
 
 /** What is newer than a project took, as it was and as it is, to move on with one of them, with all, or with none. */
 export function Newer({ project, newer, total, movedOn, mayMake }: NewerProps) {
-  // What one has moved on with stays in sight, to go back with.
-  const [isOpen] = useState(total.length > 0 && total.length <= OPEN);
+  const isFew = total.length > 0 && total.length <= OPEN;
+  // It opens when something newer comes, and stays open: what one has moved on with is there to go back with.
+  const [isOpen, setOpen] = useState(isFew);
+  if (isFew && !isOpen) setOpen(true);
   if (total.length === 0 && movedOn.length === 0) return null;
   return (
     <details className="newer-materials" open={isOpen}>
