@@ -9,7 +9,7 @@ import { brickWall } from "#core/pattern/samples";
 import { planeOf, resample } from "#core/raster/plane";
 import { createRaster, type Raster } from "#core/raster/raster";
 
-const NAMES = ["brick", "planks", "tiles", "chips", "trowelled", "scraped", "cast"];
+const NAMES = ["brick", "planks", "chips", "cast"];
 const SMALL = 256;
 
 /** As it is kept beside each picture: squeezed into a square. */

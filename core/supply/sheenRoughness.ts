@@ -1,19 +1,31 @@
 /**
- * Perceptual roughness that looks like a paint of a sheen in gloss units at 60° (ISO 2813). No formula leads from one
- * to the other, because gloss is one figure for the peak and the width of the highlight; this goes along points that are
- * usual for the names of sheens: dead matt 2, matt 10, eggshell 20, satin 40, semi-gloss 60, gloss 85.
+ * Gloss units at 60° (ISO 2813) and the roughness that a paint of index 1.5 has with them, as `roughnessOfGloss` finds it by measuring;
+ * that takes long, so that it is written down here, and a test measures it again.
  */
 const POINTS: [number, number][] = [
   [0, 1],
-  [2, 0.9],
-  [10, 0.7],
-  [20, 0.55],
-  [40, 0.4],
-  [60, 0.28],
-  [85, 0.12],
-  [100, 0.04],
+  [1, 0.646],
+  [2, 0.55],
+  [3, 0.498],
+  [4, 0.462],
+  [6, 0.412],
+  [8, 0.378],
+  [10, 0.353],
+  [15, 0.304],
+  [20, 0.272],
+  [25, 0.246],
+  [30, 0.225],
+  [40, 0.193],
+  [50, 0.167],
+  [60, 0.144],
+  [70, 0.122],
+  [80, 0.096],
+  [85, 0.077],
+  [90, 0.02],
+  [100, 0.01],
 ];
 
+/** Perceptual roughness of a paint with so many gloss units. */
 export function roughnessOfSheen(glossUnits: number): number {
   const at = Math.min(100, Math.max(0, glossUnits));
   const next = POINTS.findIndex(([units]) => units >= at);

@@ -4,6 +4,8 @@ import { compareLines } from "#core/supply/compareLines";
 import { filterLines } from "#core/supply/filterLines";
 import { heldVariant } from "#core/supply/heldVariant";
 import { readProductSheet } from "#core/supply/productSheet";
+import { glossUnits } from "#core/shade/glossUnits";
+import { PLAIN_SURFACE } from "#core/shade/surface";
 import { roughnessOfSheen } from "#core/supply/sheenRoughness";
 import { sheetRepeat } from "#core/supply/sheetRepeat";
 import { CATALOGUE } from "../../supplier-service/offer";
@@ -92,6 +94,11 @@ test("more sheen is less roughness, between 0 and 1", () => {
   for (const [sheen, roughness] of steps.entries())
     if (sheen > 0) expect(roughness).toBeLessThan(steps[sheen - 1]);
   expect([steps[0], roughnessOfSheen(-5), roughnessOfSheen(500)]).toEqual([1, 1, steps[100]]);
+});
+
+test.each([2, 5, 12, 35, 65, 82])("a paint of %i gloss units measures so", (units) => {
+  const measured = glossUnits({ ...PLAIN_SURFACE, baseColor: [0, 0, 0], roughness: roughnessOfSheen(units) });
+  expect(Math.abs(measured / units - 1)).toBeLessThan(0.06);
 });
 
 describe("a broken sheet says where", () => {
