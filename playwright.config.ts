@@ -7,6 +7,11 @@ export default defineConfig({
   expect: { timeout: 20_000 },
   // Two files at a time, on one studio: each test looks at what it made itself.
   workers: 2,
+  projects: [
+    // Sizes are proposed by what was sized last: these come while nobody else sizes anything.
+    { name: "sizes", testMatch: /sizes\.spec\.ts/ },
+    { name: "rest", testIgnore: /sizes\.spec\.ts/, dependencies: ["sizes"] },
+  ],
   forbidOnly: Boolean(process.env.CI),
   reporter: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ? [["list"], ["json"]] : [["list"]],
   use: {

@@ -1,5 +1,6 @@
 import { data, redirect, type ActionFunctionArgs, type LoaderFunctionArgs } from "react-router";
 import { z } from "zod";
+import { actingFor } from "#server/actor";
 import { requireScreen } from "#server/auth/access";
 import { personContext, requestContext } from "#server/auth/personContext";
 import type { Person } from "#server/auth/person";
@@ -34,7 +35,7 @@ export function act<A extends ActionFunctionArgs, R>(
       requireScreen(person, args.pattern, "change");
       const form = await readForm(args.request);
       requireScreen(person, args.pattern, "change", String(form.get("intent") ?? ""));
-      return await work({ ...args, person, form });
+      return await actingFor(person.id, () => work({ ...args, person, form }));
     } catch (error) {
       const problem = error instanceof z.ZodError ? unreadable(error) : error;
       if (!(problem instanceof Problem)) throw told(error, args);

@@ -236,6 +236,13 @@ describe("a project", () => {
 describe("a delivery", () => {
   test("is planned from the address, started, cancelled and asked for again", async () => {
     const id = await plain("Zinc");
+    // More materials than an address holds are kept beside it, for a day.
+    const chosen = await make.send("/library", ["intent", "convert"], ["material", id]);
+    const { selection } = Object.fromEntries(new URL(chosen.location!, "http://x").searchParams);
+    expect(
+      (await make.see(`/deliveries/new?selection=${selection}&profile=gltf-2`)).data.summary.materials,
+    ).toBe(1);
+    expect((await make.see(`/deliveries/new?selection=${NOBODY}`)).data.wanted.selection).toBeUndefined();
     const nothing = await make.see("/deliveries/new");
     expect(nothing.data).toMatchObject({ summary: null, trouble: null });
     expect(

@@ -1,13 +1,12 @@
-import { useEffect, useMemo, useState } from "react";
-import { useFetcher } from "react-router";
+import { useMemo, useState } from "react";
 import { FAMILIES } from "#core/finish/family";
 import { DEFAULT_NAME_RULE } from "#core/library/nameRule";
 import type { Asked } from "#server/change/asked";
-import type { action } from "../routes/changes";
 import { Button } from "../components/Button";
 import { Refusal } from "../components/Refusal";
-import { refusalOf } from "../refusal";
 import { ChangeStatus } from "./ChangeStatus";
+import { PlanWords } from "./PlanWords";
+import { usePlanned } from "./usePlanned";
 
 export interface ManyChoices {
   suppliers: string[];
@@ -40,33 +39,11 @@ interface ChangeManyProps {
   onClose(): void;
 }
 
-/** How long somebody may type on before what it would do is worked out. */
-const WAIT_MS = 350;
-
 /** Changes one thing of many materials: what each would become stands there before it is done. */
 export function ChangeMany({ ids, what, choices, onClose }: ChangeManyProps) {
   const [value, setValue] = useState(what === "name" ? (choices.nameRule ?? DEFAULT_NAME_RULE) : "");
-  const planning = useFetcher<typeof action>();
-  const starting = useFetcher<typeof action>();
-  const asked = useMemo(() => {
-    const change = askedOf(what, value, ids);
-    return change && JSON.stringify(change);
-  }, [what, value, ids]);
-  // A plan is of what was asked then, and not of what has been typed since.
-  const [planned, setPlanned] = useState<string>();
-  const { submit } = planning;
-  useEffect(() => {
-    if (asked === undefined) return;
-    const timer = setTimeout(() => {
-      setPlanned(asked);
-      void submit({ intent: "plan", asked }, { method: "post", action: "/changes" });
-    }, WAIT_MS);
-    return () => clearTimeout(timer);
-  }, [asked, submit]);
-  const started =
-    starting.data && !refusalOf(starting.data) && "change" in starting.data
-      ? starting.data.change
-      : undefined;
+  const asked = useMemo(() => askedOf(what, value, ids), [what, value, ids]);
+  const { plan, answer, isWorkedOut, start, started, starting } = usePlanned(asked);
   if (started)
     return (
       <>
@@ -76,17 +53,13 @@ export function ChangeMany({ ids, what, choices, onClose }: ChangeManyProps) {
         </Button>
       </>
     );
-  const answer =
-    asked !== undefined && planned === asked && planning.state === "idle" ? planning.data : undefined;
-  const plan = answer && !refusalOf(answer) && "plan" in answer ? answer.plan : undefined;
   return (
     <form
       className="change-many"
       aria-label={MANY[what]}
       onSubmit={(event) => {
         event.preventDefault();
-        if (asked !== undefined)
-          void starting.submit({ intent: "start", asked }, { method: "post", action: "/changes" });
+        start();
       }}
     >
       <div className="change-field">
@@ -104,8 +77,8 @@ export function ChangeMany({ ids, what, choices, onClose }: ChangeManyProps) {
           Cancel
         </Button>
       </div>
-      {plan && <Plan {...plan} />}
-      {asked !== undefined && !answer && (
+      {plan && <PlanWords {...plan} />}
+      {asked !== undefined && !isWorkedOut && (
         <p className="change-plan dim" role="status">
           Working out what it would do…
         </p>
@@ -113,50 +86,6 @@ export function ChangeMany({ ids, what, choices, onClose }: ChangeManyProps) {
       <Refusal result={answer} />
       <Refusal result={starting.data} />
     </form>
-  );
-}
-
-type PlanShown = Extract<
-  NonNullable<ReturnType<typeof useFetcher<typeof action>>["data"]>,
-  { plan: object }
->["plan"];
-
-/** What the first of them would become, and who has any of them. */
-function Plan({ total, items, projects }: PlanShown) {
-  const refused = items.filter(({ reason }) => reason !== null);
-  const changed = items.filter(({ said }) => said.length > 0);
-  const same = items.length - refused.length - changed.length;
-  const first = items.length < total ? `Of the first ${items.length}: ` : "";
-  return (
-    <div className="change-plan" role="status">
-      <p>
-        {first}
-        {changed.length} would change
-        {same > 0 && `, ${same} ${same === 1 ? "is" : "are"} so already`}
-        {refused.length > 0 && (
-          <span className="mark look">
-            , {refused.length} cannot: {refused[0].name}, {refused[0].reason}
-          </span>
-        )}
-        .{" "}
-        {projects.length > 0
-          ? `In use by ${projects.map(({ name, materials }) => `${name} (${materials})`).join(", ")}.`
-          : "No project has any of them."}
-      </p>
-      <ul>
-        {changed.slice(0, 6).map(({ material, name, said }) => (
-          <li key={material}>
-            {name}:{" "}
-            {said.map((one) => (
-              <span key={one.name}>
-                {one.name} <del>{one.before}</del> <ins>{one.after}</ins>{" "}
-              </span>
-            ))}
-          </li>
-        ))}
-        {changed.length > 6 && <li className="dim">and {changed.length - 6} more</li>}
-      </ul>
-    </div>
   );
 }
 

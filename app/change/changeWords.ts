@@ -6,6 +6,7 @@ const KIND_WORDS: Record<BulkChange["kind"], string> = {
   name: "Names",
   grade: "Grade",
   place: "Collections",
+  swap: "Swapped for another variant",
   delete: "Taken out of the library",
 };
 

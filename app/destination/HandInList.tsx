@@ -1,31 +1,11 @@
-import { useId, useState } from "react";
+import { useId } from "react";
 import { Form as Fields } from "react-bootstrap";
-import { useNavigate } from "react-router";
+import { useHandIn } from "../view/useHandIn";
 
 /** Takes in a file with paths by the call that scripts use, and goes to what is found for it. */
 export function HandInList() {
   const id = useId();
-  const [sending, setSending] = useState("");
-  const [trouble, setTrouble] = useState("");
-  const navigate = useNavigate();
-  async function handIn(list: File) {
-    setTrouble("");
-    setSending(list.name);
-    try {
-      const response = await fetch(`/api/v1/links/lists?name=${encodeURIComponent(list.name)}`, {
-        method: "POST",
-        headers: { "Content-Type": "application/octet-stream" },
-        body: list,
-      });
-      const answer = (await response.json().catch(() => ({}))) as { id?: string; detail?: string };
-      if (response.ok && answer.id) await navigate(`/links/${answer.id}`);
-      else setTrouble(answer.detail ?? "The server did not take it. Try again.");
-    } catch {
-      setTrouble("The line broke off. Hand the file in again.");
-    } finally {
-      setSending("");
-    }
-  }
+  const { sending, trouble, handIn } = useHandIn((list) => `/links/${list}`);
   return (
     <>
       <Fields.Group controlId={id} className="mt-3 mb-2">
@@ -39,7 +19,11 @@ export function HandInList() {
           onChange={(event) => {
             const input = event.target as HTMLInputElement;
             const [list] = input.files ?? [];
-            if (list) void handIn(list);
+            if (list)
+              void handIn(list.name, `/api/v1/links/lists?name=${encodeURIComponent(list.name)}`, {
+                headers: { "Content-Type": "application/octet-stream" },
+                body: list,
+              });
             input.value = "";
           }}
         />

@@ -3,18 +3,16 @@ import {
   DragOverlay,
   KeyboardSensor,
   PointerSensor,
-  useDraggable,
   useDroppable,
   useSensor,
   useSensors,
 } from "@dnd-kit/core";
 import { createContext, useContext, useMemo, useState, type ReactNode } from "react";
-import { GripVertical } from "react-bootstrap-icons";
 import { useFetcher } from "react-router";
 import type { MapChannel } from "#core/roles/channel";
 import type { MoveInput } from "#server/intake/arrange/commands";
 import type { action } from "../routes/moves";
-import { Button } from "../components/Button";
+import { ActLink } from "../components/ActLink";
 import { previewUrl } from "../components/previewUrl";
 import { Refusal } from "../components/Refusal";
 
@@ -72,9 +70,14 @@ export function Arrange({ intake, targets, moves, children }: ArrangeProps) {
   return (
     <ArrangeContext value={arranging}>
       {moves.length > 0 && (
-        <ul className="answers-given" aria-label="What was moved">
-          {moves.map((move) => (
-            <Move key={move.id} {...move} />
+        <ul className="done-list" aria-label="What was moved">
+          {moves.map(({ id, said, by }) => (
+            <li key={id}>
+              {said}, by {by}{" "}
+              <ActLink to="/moves" fields={{ intent: "undo", move: id }}>
+                Undo
+              </ActLink>
+            </li>
           ))}
         </ul>
       )}
@@ -109,26 +112,6 @@ export function Arrange({ intake, targets, moves, children }: ArrangeProps) {
   );
 }
 
-function Move({ id, said, by }: ArrangeProps["moves"][number]) {
-  const fetcher = useFetcher<typeof action>();
-  return (
-    <li>
-      {said}, by {by} {/* Within the form of the review, which has none inside it. */}
-      <Button
-        variant="link"
-        size="sm"
-        disabled={fetcher.state !== "idle"}
-        onClick={() =>
-          void fetcher.submit({ intent: "undo", move: id }, { method: "post", action: "/moves" })
-        }
-      >
-        Undo
-      </Button>
-      <Refusal result={fetcher.data} />
-    </li>
-  );
-}
-
 function OwnPlace() {
   const { setNodeRef, isOver } = useDroppable({ id: OWN });
   return (
@@ -149,22 +132,4 @@ export function DropTarget({
   const { setNodeRef, isOver, active } = useDroppable({ id: candidate });
   const isOther = (active?.data.current as MovableFile | undefined)?.candidate !== candidate;
   return children({ ref: setNodeRef, isOver: isOver && isOther });
-}
-
-/** What a file is taken hold of by. */
-export function DragHandle(props: MovableFile) {
-  const { candidate, file } = props;
-  const { setNodeRef, listeners, attributes } = useDraggable({ id: `${candidate} ${file}`, data: props });
-  return (
-    <button
-      type="button"
-      ref={setNodeRef}
-      className="drag-handle"
-      {...listeners}
-      {...attributes}
-      aria-label={`Drag ${file}`}
-    >
-      <GripVertical aria-hidden />
-    </button>
-  );
 }

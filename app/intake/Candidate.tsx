@@ -5,16 +5,18 @@ import type { ImageReading } from "#core/judge/imageReading";
 import type { RepetitionReading } from "#core/judge/repetition";
 import { formatLength, formatSize } from "#core/length/formatLength";
 import { fileOf } from "#core/roles/channel";
-import { ROLE_NAMES, ROLES, type Role } from "#core/roles/roles";
+import { ROLE_NAMES, type Role } from "#core/roles/roles";
 import type { CandidateRow } from "#server/intake/queries";
 import { Button } from "../components/Button";
 import { Findings } from "../components/Findings";
 import { SeamSample } from "../components/SeamSample";
 import { previewUrl } from "../components/previewUrl";
 import { useView } from "../view/viewContext";
-import { DragHandle, DropTarget, useArranging } from "./Arrange";
+import { DragHandle } from "../components/DragHandle";
+import { DropTarget, useArranging, type MovableFile } from "./Arrange";
 import { Figures } from "./Figures";
 import { MoveFile } from "./MoveFile";
+import { RoleOptions } from "./RoleOptions";
 
 const KINDS = { material: undefined, wear: "wear layer", environment: "environment" } as const;
 const LAYOUT_WORDS = { "cut-outs": "sheet of cut-outs", placed: "placed once" } as Record<
@@ -210,7 +212,11 @@ function MapRow({ map, candidate, siblings, open }: MapRowProps) {
       <tr>
         <td className="file">
           {canMove && isFirst && (
-            <DragHandle candidate={candidate} file={file} sha256={map.sha256} channel={map.channel} />
+            <DragHandle
+              id={`${candidate} ${file}`}
+              name={file}
+              data={{ candidate, file, sha256: map.sha256, channel: map.channel } satisfies MovableFile}
+            />
           )}
           <img className="thumb" src={previewUrl(map.sha256, 64, map.channel)} alt="" loading="lazy" />
           {channelWords(map)}
@@ -310,28 +316,13 @@ interface RoleChoiceProps {
 }
 
 function RoleChoice({ field, role, likely, file }: RoleChoiceProps) {
-  const rest = ROLES.filter((known) => !likely.includes(known));
   return (
     <select
       name={field}
       defaultValue={role === "unknown" ? "leave-out" : role}
       aria-label={`Role of ${file}`}
     >
-      {likely.length > 0 && (
-        <optgroup label="Likely">
-          {likely.map((known) => (
-            <option key={known} value={known}>
-              {ROLE_NAMES[known]}
-            </option>
-          ))}
-        </optgroup>
-      )}
-      <option value="leave-out">leave out</option>
-      {rest.map((known) => (
-        <option key={known} value={known}>
-          {ROLE_NAMES[known]}
-        </option>
-      ))}
+      <RoleOptions likely={likely} leaveOut="leave out" />
     </select>
   );
 }

@@ -1,13 +1,14 @@
 import { useId, useState } from "react";
 import { Link, useFetcher } from "react-router";
 import type { Question } from "#core/candidates/questions";
-import { ROLE_NAMES, ROLES } from "#core/roles/roles";
 import type { action } from "../routes/answers";
+import { ActLink } from "../components/ActLink";
 import { Button } from "../components/Button";
 import { previewUrl } from "../components/previewUrl";
 import { Refusal } from "../components/Refusal";
 import { refusalOf } from "../refusal";
 import { answerWords, channelOf } from "./answerWords";
+import { RoleOptions } from "./RoleOptions";
 
 /** So many of its files are shown with a question; the others are counted. */
 const PICTURES = 8;
@@ -27,6 +28,8 @@ interface QuestionsProps {
   /** How many there are in all, about how many files. */
   total: { questions: number; files: number };
   answers: AnswerShown[];
+  /** How many candidates are being judged anew, since somebody has told of them. */
+  judging: number;
   mayMake: boolean;
 }
 
@@ -43,8 +46,8 @@ export interface AnswerShown {
 }
 
 /** What is asked about an intake: once for all files that share it, with their pictures; and what was answered. */
-export function Questions({ intake, questions, total, answers, mayMake }: QuestionsProps) {
-  if (questions.length === 0 && answers.length === 0) return null;
+export function Questions({ intake, questions, total, answers, judging, mayMake }: QuestionsProps) {
+  if (questions.length === 0 && answers.length === 0 && judging === 0) return null;
   return (
     <section className="questions" aria-label="Questions">
       {total.questions > 0 && (
@@ -57,11 +60,16 @@ export function Questions({ intake, questions, total, answers, mayMake }: Questi
       {mayMake &&
         questions.map((question) => <Asked key={question.key} intake={intake} question={question} />)}
       {answers.length > 0 && (
-        <ul className="answers-given">
+        <ul className="done-list">
           {answers.map((answer) => (
             <Given key={answer.id} answer={answer} mayMake={mayMake} />
           ))}
         </ul>
+      )}
+      {judging > 0 && (
+        <p className="dim" role="status">
+          {judging === 1 ? "One candidate is" : `${judging} candidates are`} being judged again…
+        </p>
       )}
       <p className="aside">
         <Link to="/answers">Answers that are kept for later files</Link>
@@ -76,7 +84,6 @@ function Asked({ intake, question }: { intake: string; question: QuestionShown }
   const [answer, setAnswer] = useState("");
   const label = useId();
   const isBusy = fetcher.state !== "idle";
-  const rest = ROLES.filter((role) => !likely.includes(role));
   const many = count > 1;
   const data = fetcher.data;
   const left = (data && !refusalOf(data) && "answered" in data && data.answered?.left) || 0;
@@ -133,25 +140,7 @@ function Asked({ intake, question }: { intake: string; question: QuestionShown }
                 <option value="-Y">down, −Y</option>
               </>
             ) : (
-              <>
-                {likely.length > 0 && (
-                  <optgroup label="Likely">
-                    {likely.map((role) => (
-                      <option key={role} value={role}>
-                        {ROLE_NAMES[role]}
-                      </option>
-                    ))}
-                  </optgroup>
-                )}
-                <option value="leave-out">to be left out</option>
-                <optgroup label="Others">
-                  {rest.map((role) => (
-                    <option key={role} value={role}>
-                      {ROLE_NAMES[role]}
-                    </option>
-                  ))}
-                </optgroup>
-              </>
+              <RoleOptions likely={likely} leaveOut="to be left out" />
             )}
           </select>
         </label>
@@ -181,7 +170,6 @@ function Asked({ intake, question }: { intake: string; question: QuestionShown }
 }
 
 function Given({ answer, mayMake }: { answer: AnswerShown; mayMake: boolean }) {
-  const fetcher = useFetcher<typeof action>();
   const { id, mark, files, by, isKept, examples } = answer;
   return (
     <li>
@@ -198,18 +186,10 @@ function Given({ answer, mayMake }: { answer: AnswerShown; mayMake: boolean }) {
       : {answerWords(answer.answer)}, said {by}
       {isKept && ", for later files too"}{" "}
       {mayMake && (
-        <Button
-          variant="link"
-          size="sm"
-          disabled={fetcher.state !== "idle"}
-          onClick={() =>
-            void fetcher.submit({ intent: "take-back", answer: id }, { method: "post", action: "/answers" })
-          }
-        >
+        <ActLink to="/answers" fields={{ intent: "take-back", answer: id }}>
           Take back
-        </Button>
+        </ActLink>
       )}
-      <Refusal result={fetcher.data} />
     </li>
   );
 }

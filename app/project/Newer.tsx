@@ -76,7 +76,7 @@ export function Newer({ project, newer, total, movedOn, mayMake }: NewerProps) {
       </ul>
       {total.length > newer.length && <p className="dim">and {total.length - newer.length} more</p>}
       {movedOn.length > 0 && (
-        <ul className="answers-given" aria-label="Moved on">
+        <ul className="done-list" aria-label="Moved on">
           {movedOn.map(({ id, name, taken, before }) => (
             <li key={id}>
               <Link to={`/materials/${id}/revisions?from=${before}`}>{name}</Link>: revision {before} to{" "}

@@ -1,4 +1,4 @@
-import { Form, Link, useFetcher } from "react-router";
+import { Form, Link } from "react-router";
 import { z } from "zod";
 import type { Part } from "#core/judge/likeness";
 import { formatBytes } from "#core/length/formatBytes";
@@ -11,10 +11,9 @@ import { listMerges, listSameFiles } from "#server/merge/sql";
 import { Button } from "../components/Button";
 import { Empty } from "../components/Empty";
 import { previewUrl } from "../components/previewUrl";
-import { Refusal } from "../components/Refusal";
 import { act, look } from "../guard";
 import { differencesOf } from "../intake/differencesOf";
-import { moment } from "../view/moment";
+import { Merged } from "../merge/Merged";
 import type { Route } from "./+types/alike";
 
 export const meta: Route.MetaFunction = () => [{ title: "Alike – Kalonomy" }];
@@ -39,8 +38,6 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
   return { decision };
 });
 
-type MergeShown = Route.ComponentProps["loaderData"]["merges"][number];
-
 const WORDS: Record<Decision, string> = {
   same: "The same",
   variant: "A variant of it",
@@ -59,13 +56,7 @@ export default function Alike({ loaderData: { pairs, sameFiles, merges, mayMake 
         Pictures that may be one and the same, however they were encoded, resized, tinted, turned, mirrored,
         shifted, cropped or mended. Decide once; it is remembered.
       </p>
-      {merges.length > 0 && (
-        <ul className="answers-given" aria-label="What was merged">
-          {merges.map((merge) => (
-            <Merged key={merge.id} merge={merge} mayMake={mayMake} />
-          ))}
-        </ul>
-      )}
+      <Merged merges={merges} mayMake={mayMake} />
       {sameFiles.map(({ sha256, materials }) => (
         <section
           key={sha256}
@@ -104,35 +95,6 @@ function MergeLink({ first, second }: Record<"first" | "second", { id: string; n
     <Link className="tall-link" to={`/merge?${new URLSearchParams({ first: first.id, second: second.id })}`}>
       Merge {second.name} with {first.name}
     </Link>
-  );
-}
-
-function Merged({ merge, mayMake }: { merge: MergeShown; mayMake: boolean }) {
-  const fetcher = useFetcher<object>();
-  const { id, kept, lost, by, at } = merge;
-  return (
-    <li>
-      {[lost, kept].map(({ id, preview }) =>
-        preview ? (
-          <img key={id} className="thumb" src={previewUrl(preview, 64)} alt="" loading="lazy" />
-        ) : null,
-      )}{" "}
-      {lost.code} {lost.name} was merged into <Link to={`/materials/${kept.id}`}>{kept.name}</Link>, by {by},{" "}
-      {moment(at)}{" "}
-      {mayMake && (
-        <Button
-          variant="link"
-          size="sm"
-          disabled={fetcher.state !== "idle"}
-          onClick={() =>
-            void fetcher.submit({ intent: "undo", merge: id }, { method: "post", action: "/merge" })
-          }
-        >
-          Undo
-        </Button>
-      )}
-      <Refusal result={fetcher.data} />
-    </li>
   );
 }
 

@@ -1,4 +1,4 @@
-import { Link, useFetcher } from "react-router";
+import { Link } from "react-router";
 import { z } from "zod";
 import { ANSWERS } from "#core/candidates/questions";
 import { mayDo } from "#server/auth/levels";
@@ -7,12 +7,11 @@ import { database } from "#server/db/database";
 import { readPage } from "#server/db/page";
 import { answerQuestion, takeAnswerBack } from "#server/intake/questions/commands";
 import { listKeptAnswers, type GivenAnswer } from "#server/intake/questions/sql";
-import { Button } from "../components/Button";
+import { ActLink } from "../components/ActLink";
 import { Empty } from "../components/Empty";
 import { LedgerHead } from "../components/LedgerHead";
 import { Pages } from "../components/Pages";
 import { previewUrl } from "../components/previewUrl";
-import { Refusal } from "../components/Refusal";
 import { fieldsOf, intent, intents } from "../fieldsOf";
 import { act, look } from "../guard";
 import { answerWords, channelOf } from "../intake/answerWords";
@@ -78,7 +77,6 @@ export default function Answers({ loaderData: { items, page, next, mayMake } }: 
 }
 
 function Kept({ answer, mayMake }: { answer: GivenAnswer; mayMake: boolean }) {
-  const fetcher = useFetcher<typeof action>();
   const { id, mark, channel, asks, companions, by, at, files, intakes, examples } = answer;
   return (
     <tr>
@@ -110,20 +108,13 @@ function Kept({ answer, mayMake }: { answer: GivenAnswer; mayMake: boolean }) {
       </td>
       <td>
         {mayMake && (
-          <fetcher.Form method="post">
-            <input type="hidden" name="intent" value="take-back" />
-            <input type="hidden" name="answer" value={id} />
-            <Button
-              type="submit"
-              variant="link"
-              size="sm"
-              disabled={fetcher.state !== "idle"}
-              title="Later files are asked about again, and so are those that wait. What is in the library stays."
-            >
-              Take back
-            </Button>
-            <Refusal result={fetcher.data} />
-          </fetcher.Form>
+          <ActLink
+            to="/answers"
+            fields={{ intent: "take-back", answer: id }}
+            title="Later files are asked about again, and so are those that wait. What is in the library stays."
+          >
+            Take back
+          </ActLink>
         )}
       </td>
     </tr>

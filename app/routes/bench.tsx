@@ -210,7 +210,7 @@ export default function Bench({ loaderData }: Route.ComponentProps) {
             <>
               <dt>Line</dt>
               <dd>
-                {material.line}
+                <NavLink to={`/lines/${material.lineId}`}>{material.line}</NavLink>
                 {Object.entries(material.variant).map(([key, value]) => `, ${key} ${value}`)}
               </dd>
             </>

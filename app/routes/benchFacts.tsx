@@ -1,26 +1,35 @@
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Form as Fields } from "react-bootstrap";
-import { Form, useNavigation } from "react-router";
+import { Form, Link, useNavigation } from "react-router";
+import { z } from "zod";
 import { FAMILIES } from "#core/finish/family";
-import { PRICES } from "#core/library/licence";
 import { database } from "#server/db/database";
 import { listLicences } from "#server/licence/queries";
 import { listSupplierNames } from "#server/supplier/queries";
 import { listProjectNames } from "#server/project/queries";
-import { changeFacts } from "#server/material/facts";
+import { putBack, readHistory } from "#server/history/history";
+import { jsonField } from "#server/http/cleanForm";
+import { changeFacts, factsSeenSchema } from "#server/material/facts";
+import { badField } from "#server/problem";
 import { Button } from "../components/Button";
 import { Refusal } from "../components/Refusal";
+import { fieldsOf } from "../fieldsOf";
 import { readFacts } from "../facts/readFacts";
 import { act, idOf, look } from "../guard";
+import { History } from "../licence/History";
+import { PRICE_WORDS } from "../licence/priceWords";
+import { Terms } from "../licence/Terms";
+import { refusalOf } from "../refusal";
 import { useBench } from "../view/useBench";
 import { useKept } from "../view/useKept";
 import type { Route } from "./+types/benchFacts";
 
 export { StepError as ErrorBoundary } from "../components/StepError";
 
-export const loader = look(async () => {
+export const loader = look(async ({ params }: Route.LoaderArgs) => {
   const db = database();
   return {
+    changes: await readHistory("material", idOf(params)),
     licences: await listLicences(db),
     suppliers: await listSupplierNames(db),
     projects: (await listProjectNames(db)).map(({ id, name }) => ({ id, name })),
@@ -28,11 +37,24 @@ export const loader = look(async () => {
 });
 
 export const action = act(async ({ params, form }: Route.ActionArgs & { form: FormData }) => {
-  await changeFacts(idOf(params), readFacts(form));
+  if (form.get("intent") === "put-back") {
+    const { change } = fieldsOf(form, z.object({ change: z.string().regex(/^\d{1,18}$/) }));
+    await putBack("material", idOf(params), change);
+    return { isPutBack: true };
+  }
+  const seen = form.has("seen")
+    ? { ...seenIn(String(form.get("seen"))), isOver: form.get("over") === "yes" }
+    : undefined;
+  await changeFacts(idOf(params), readFacts(form), seen);
   return { saved: true };
 });
 
-const PRICE_WORDS = { free: "free", bought: "bought", unknown: "not known" } as const;
+/** @throws {Problem} where it is not what the form had */
+function seenIn(json: string) {
+  const seen = factsSeenSchema.safeParse(jsonField(json));
+  if (!seen.success) throw badField("/seen", "What was sent is not the whole form. Load the page again.");
+  return seen.data;
+}
 
 const FAMILY_FROM = {
   sheet: "by the product sheet",
@@ -44,11 +66,25 @@ const FAMILY_FROM = {
 
 /** What a material is, where it comes from, and what may be done with it. */
 export default function BenchFacts({ loaderData, actionData: answer }: Route.ComponentProps) {
-  const { licences, suppliers, projects } = loaderData;
+  const { licences, suppliers, projects, changes } = loaderData;
   const actionData = useKept(answer);
   const { material, mayMake } = useBench();
   const { source, licence } = material;
-  const busy = useNavigation().state === "submitting";
+  // As the fields began: what others save meanwhile comes to the page, and not into them.
+  const [seen, setSeen] = useState(() => seenOf(material));
+  const [round, setRound] = useState(0);
+  const now = JSON.stringify(seenOf(material));
+  const { state } = useNavigation();
+  const busy = state === "submitting";
+  // Once for each answer, when what it has saved has come back: what others save later is not ours.
+  const taken = useRef<typeof answer>(undefined);
+  useEffect(() => {
+    if (state !== "idle" || !answer || answer === taken.current || refusalOf(answer)) return;
+    taken.current = answer;
+    setSeen(JSON.parse(now) as typeof seen);
+    // What was put back is to be seen in the fields, or saving them would undo it.
+    if ("isPutBack" in answer) setRound((before) => before + 1);
+  }, [state, answer, now]);
   const [choice, setChoice] = useState(licence?.id ?? "");
   // What was saved as a new one is a known one from then on.
   useEffect(() => setChoice(licence?.id ?? ""), [licence?.id]);
@@ -70,7 +106,9 @@ export default function BenchFacts({ loaderData, actionData: answer }: Route.Com
     <div className="page narrow">
       <h2>Facts</h2>
       <p>They belong to the material in all its revisions; a delivery says what the licence asks for.</p>
-      <Form method="post" aria-label="Facts">
+      <Form key={round} method="post" aria-label="Facts">
+        <input type="hidden" name="seen" value={JSON.stringify(seen)} />
+        {refusalOf(actionData)?.status === 409 && <input type="hidden" name="over" value="yes" />}
         <fieldset disabled={!mayMake}>
           <div className="fields">
             <Fields.Group controlId="family">
@@ -129,47 +167,13 @@ export default function BenchFacts({ loaderData, actionData: answer }: Route.Com
               ))}
               <option value="new">another one…</option>
             </Fields.Select>
-            {chosen && <Fields.Text>{termsOf(chosen)}</Fields.Text>}
+            {chosen && (
+              <Fields.Text>
+                {termsOf(chosen)}. <Link to={`/licences/${chosen.id}`}>Open it</Link>
+              </Fields.Text>
+            )}
           </Fields.Group>
-          {choice === "new" && (
-            <div className="fields">
-              <Fields.Group controlId="name">
-                <Fields.Label>What it is called</Fields.Label>
-                <Fields.Control name="name" required maxLength={200} />
-              </Fields.Group>
-              <Fields.Group controlId="price">
-                <Fields.Label>Price</Fields.Label>
-                <Fields.Select name="price" defaultValue="unknown">
-                  {PRICES.map((price) => (
-                    <option key={price} value={price}>
-                      {PRICE_WORDS[price]}
-                    </option>
-                  ))}
-                </Fields.Select>
-              </Fields.Group>
-              <Fields.Group controlId="project">
-                <Fields.Label>For</Fields.Label>
-                <Fields.Select name="project">
-                  <option value="">every project</option>
-                  {projects.map(({ id, name }) => (
-                    <option key={id} value={id}>
-                      {name} alone
-                    </option>
-                  ))}
-                </Fields.Select>
-              </Fields.Group>
-              <Fields.Group controlId="endsOn">
-                <Fields.Label>Last day</Fields.Label>
-                <Fields.Control name="endsOn" type="date" />
-                <Fields.Text>empty: for ever</Fields.Text>
-              </Fields.Group>
-              <Fields.Group controlId="credit">
-                <Fields.Label>Whom to name</Fields.Label>
-                <Fields.Control name="credit" maxLength={200} />
-                <Fields.Text>empty: nobody</Fields.Text>
-              </Fields.Group>
-            </div>
-          )}
+          {choice === "new" && <Terms projects={projects} />}
           <Refusal result={actionData} />
           {actionData && "saved" in actionData && !busy && (
             <p className="saved" role="status">
@@ -181,9 +185,22 @@ export default function BenchFacts({ loaderData, actionData: answer }: Route.Com
           </Button>
         </fieldset>
       </Form>
+      <h3>What was changed</h3>
+      <History changes={changes} mayMake={mayMake} />
     </div>
   );
 }
+
+/** What the fields show, to tell at saving what somebody else has changed meanwhile. */
+const seenOf = ({ source, family, tags, licence }: ReturnType<typeof useBench>["material"]) => ({
+  ...{
+    supplier: source.supplier,
+    product: source.product,
+    productCode: source.productCode,
+    page: source.page,
+  },
+  ...{ family, tags, licence: licence?.id ?? null },
+});
 
 type Known = Route.ComponentProps["loaderData"]["licences"][number];
 

@@ -7,8 +7,10 @@ import { listRevisions, listUses } from "#server/material/queries";
 import { revisionNumber } from "#server/http/api/shapes";
 import { listWearers } from "#server/material/wear";
 import { restoreRevision, takeWearOver } from "#server/material/commands";
+import { listMerges } from "#server/merge/sql";
 import { listHoldings } from "#server/project/queries";
 import { moveProjectBack, moveProjectsOn } from "#server/project/commands";
+import { Merged } from "../merge/Merged";
 import { Holdings } from "../project/Holdings";
 import { Button } from "../components/Button";
 import { Empty } from "../components/Empty";
@@ -23,14 +25,18 @@ export { StepError as ErrorBoundary } from "../components/StepError";
 
 export const loader = look(async ({ params }: Route.LoaderArgs) => {
   const id = idOf(params);
-  const [uses, holdings, revisions, wearers] = await Promise.all([
+  const [uses, holdings, revisions, wearers, merges] = await Promise.all([
     listUses(database(), id),
     listHoldings(database(), id),
     listRevisions(database(), id),
     listWearers(database(), id),
+    listMerges(database(), { kept: id, limit: MERGES }),
   ]);
-  return { uses: uses.filter(({ kind }) => kind !== "project"), holdings, revisions, wearers };
+  return { uses: uses.filter(({ kind }) => kind !== "project"), holdings, revisions, wearers, merges };
 });
+
+/** So many that were merged into it are named. */
+const MERGES = 20;
 
 const ASKED = intents(
   intent("restore", { revision: revisionNumber }),
@@ -65,7 +71,7 @@ const PICTURE = { width: 144, height: 90 };
 const PLACES = { collection: "collections", project: "projects", delivery: "deliveries" } as const;
 
 export default function BenchUses({
-  loaderData: { uses, holdings, revisions, wearers },
+  loaderData: { uses, holdings, revisions, wearers, merges },
   actionData,
 }: Route.ComponentProps) {
   const { material, mayMake } = useBench();
@@ -117,6 +123,7 @@ export default function BenchUses({
         </table>
       )}
       <h2>Revisions</h2>
+      <Merged merges={merges} mayMake={mayMake} />
       <Refusal result={actionData} />
       {actionData && "restored" in actionData && (
         <p className="saved" role="status">

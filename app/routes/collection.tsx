@@ -16,13 +16,13 @@ import { Button } from "../components/Button";
 import { Chip } from "../components/Chip";
 import { Empty } from "../components/Empty";
 import { Refusal } from "../components/Refusal";
-import { SamplePatch } from "../components/SamplePatch";
-import { SampleWall, SIDE } from "../components/SampleWall";
 import { More, NameField } from "../components/More";
 import { Pages } from "../components/Pages";
 import { act, found, idOf, look } from "../guard";
 import { fieldsOf, intent, intents, nameField, orNull } from "../fieldsOf";
 import { pageIn } from "../pageIn";
+import { PlaceByDrag } from "../library/PlaceByDrag";
+import { SelectableWall } from "../library/SelectableWall";
 import { useFresh } from "../view/live";
 import { useSelection } from "../view/selection";
 import { useTitleBlock } from "../view/titleBlock";
@@ -103,6 +103,8 @@ export default function Collection({ loaderData, actionData: answer }: Route.Com
     selected.length === 0 ? "nothing" : `${selected.length} of ${total}`,
     `${total} ${total === 1 ? "material" : "materials"} in ${collection.name}`,
   );
+  // What fills itself gives nothing away.
+  const isByHand = mayMake && !collection.search;
   const free = projects.filter(({ id }) => !collection.projects.some((project) => project.id === id));
   return (
     <div className="page">
@@ -215,25 +217,17 @@ export default function Collection({ loaderData, actionData: answer }: Route.Com
           ))}
         </p>
       )}
-      {samples.length === 0 ? (
-        <Empty title="Nothing in it yet">
-          <p>
-            Select materials in the <Link to="/library">library</Link> and add them to this collection.
-          </p>
-        </Empty>
-      ) : (
-        <SampleWall label={`Materials of ${collection.name}`}>
-          {samples.map((sample) => (
-            <SamplePatch
-              key={sample.id}
-              sample={sample}
-              side={SIDE}
-              selected={selection.ids.has(sample.id)}
-              onToggle={() => selection.toggle(sample.id)}
-            />
-          ))}
-        </SampleWall>
-      )}
+      <PlaceByDrag from={collection.id} shown={samples.map(({ id }) => id)}>
+        {samples.length === 0 ? (
+          <Empty title="Nothing in it yet">
+            <p>
+              Select materials in the <Link to="/library">library</Link> and add them to this collection.
+            </p>
+          </Empty>
+        ) : (
+          <SelectableWall label={`Materials of ${collection.name}`} samples={samples} mayDrag={isByHand} />
+        )}
+      </PlaceByDrag>
       <Pages {...pages} />
     </div>
   );

@@ -11,6 +11,7 @@ import { startDelivery } from "#server/delivery/commands";
 import { secondsExpected } from "#server/delivery/timeExpected";
 import { planDelivery, type DeliveryRequest } from "#server/delivery/plan";
 import { Problem } from "#server/problem";
+import { findSelection } from "#server/selection/sql";
 import { Button } from "../components/Button";
 import { PlanView } from "../components/PlanView";
 import { Refusal } from "../components/Refusal";
@@ -24,14 +25,19 @@ export const meta: Route.MetaFunction = () => [{ title: "Convert – Kalonomy" }
 const MAX_PIXELS = [512, 1024, 2048, 4096, 8192];
 
 /** What the address or the form says; the same for the plan and for the run. */
-function readRequest(fields: URLSearchParams | FormData): DeliveryRequest {
+async function readRequest(
+  fields: URLSearchParams | FormData,
+): Promise<DeliveryRequest & { selection?: string }> {
   const id = z.uuid();
   const materials = z.array(id).max(5000).safeParse(fields.getAll("material"));
   const one = (name: string) => id.safeParse(fields.get(name)).data;
+  const selection = one("selection");
+  const chosen = selection === undefined ? [] : await findSelection(database(), selection);
   const maxPixels = z.coerce.number().int().min(16).safeParse(fields.get("maxPixels"));
   const destination = fields.get("destination");
   return {
     ...(materials.success && materials.data.length > 0 && { materials: materials.data }),
+    ...(chosen.length > 0 && { materials: chosen, selection }),
     ...(one("collection") && { collection: one("collection") }),
     ...(one("project") && { project: one("project") }),
     profiles: fields.getAll("profile").map(String),
@@ -41,10 +47,12 @@ function readRequest(fields: URLSearchParams | FormData): DeliveryRequest {
 }
 
 export const loader = look(async ({ request }: Route.LoaderArgs) => {
-  const wanted = readRequest(new URL(request.url).searchParams);
+  const { searchParams } = new URL(request.url);
+  const { selection, ...wanted } = await readRequest(searchParams);
   const [profiles, destinations] = [await listProfiles(database()), await listDestinations(database())];
   const answer = {
-    wanted,
+    wanted: { ...wanted, selection, materials: selection === undefined ? wanted.materials : undefined },
+    isLost: searchParams.has("selection") && selection === undefined,
     profiles: profiles.map(({ id, name, description }) => ({ id, name, description })),
     destinations,
   };
@@ -61,7 +69,7 @@ export const loader = look(async ({ request }: Route.LoaderArgs) => {
 });
 
 export const action = act(async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
-  const request = readRequest(form);
+  const { selection: _, ...request } = await readRequest(form);
   const name = String(form.get("newDestination") ?? "").trim();
   if (name) {
     // A request that cannot be carried out leaves no destination behind.
@@ -74,7 +82,7 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
 
 export default function DeliveryNew({ loaderData, actionData: answer }: Route.ComponentProps) {
   const actionData = useKept(answer);
-  const { wanted, profiles, destinations, summary, seconds, leftOut, trouble } = loaderData;
+  const { wanted, isLost, profiles, destinations, summary, seconds, leftOut, trouble } = loaderData;
   const submit = useSubmit();
   const busy = useNavigation().state !== "idle";
   const { materials = 0, files = 0 } = summary ?? {};
@@ -87,15 +95,17 @@ export default function DeliveryNew({ loaderData, actionData: answer }: Route.Co
       {wanted.materials?.map((id) => (
         <input key={id} type="hidden" name="material" value={id} />
       ))}
+      {wanted.selection && <input type="hidden" name="selection" value={wanted.selection} />}
       {wanted.collection && <input type="hidden" name="collection" value={wanted.collection} />}
       {wanted.project && <input type="hidden" name="project" value={wanted.project} />}
     </>
   );
-  if (!wanted.materials && !wanted.collection && !wanted.project)
+  if (!wanted.materials && !wanted.selection && !wanted.collection && !wanted.project)
     return (
       <div className="page">
         <h1>Convert</h1>
         <p>
+          {isLost && "What was selected is kept for a day, and is not known any more. "}
           Choose what to convert first: select materials in the <Link to="/library">library</Link>, or open a
           collection or a project.
         </p>

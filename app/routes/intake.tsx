@@ -137,7 +137,9 @@ export default function Intake({ loaderData, actionData: answer }: Route.Compone
   const busy = useNavigation().state === "submitting";
   useCatchUp(
     intake.id,
-    intake.state === "reading" || (intake.fetch !== null && intake.state === "receiving"),
+    intake.state === "reading" ||
+      intake.judging > 0 ||
+      (intake.fetch !== null && intake.state === "receiving"),
   );
   useFresh((event) => event.topic === "intake" && event.id === intake.id && !event.progress);
   const accepted = actionData && !refusalOf(actionData) && "materials" in actionData ? actionData : undefined;
@@ -201,6 +203,7 @@ export default function Intake({ loaderData, actionData: answer }: Route.Compone
         questions={loaderData.questions}
         total={loaderData.asked}
         answers={loaderData.answers}
+        judging={intake.judging}
         mayMake={mayMake}
       />
       <Common common={loaderData.common} waiting={loaderData.counts.waiting} />

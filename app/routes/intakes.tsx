@@ -56,7 +56,8 @@ export default function Intakes({
       {mayMake && (
         <p className="aside">
           What is put into <span className="file">{dropFolder}</span> on the server is taken in by itself once
-          it has stopped growing; the original stays there. <Link to="/alike">Pictures that are alike</Link>
+          it has stopped growing; the original stays there. <Link to="/alike">Pictures that are alike</Link>,{" "}
+          <Link to="/lines">lists of coded colours</Link>
         </p>
       )}
       {items.length === 0 ? (

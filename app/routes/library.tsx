@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import { Dropdown } from "react-bootstrap";
-import { Link, redirect, useFetcher, useNavigate } from "react-router";
+import { Link, redirect, useFetcher } from "react-router";
 import { z } from "zod";
 import { readLibrarySearch, searchParams } from "#core/library/librarySearch";
 import { relaxedSearches } from "#core/library/relaxedSearches";
@@ -10,6 +10,7 @@ import { createFilledCollection } from "#server/collection/filling";
 import { database } from "#server/db/database";
 import { listSearchChoices } from "#server/material/choices";
 import { countMaterials } from "#server/material/queries";
+import { listHues } from "#server/material/hues";
 import { listSamples } from "#server/material/samples";
 import { deleteSearch, saveSearch } from "#server/search/commands";
 import { listSearches } from "#server/search/queries";
@@ -18,14 +19,17 @@ import type { Person } from "#server/auth/person";
 import { shareWithProject } from "#server/project/commands";
 import { createPlain } from "#server/material/commands";
 import { badField } from "#server/problem";
+import { startRemake } from "#server/remake/remake";
+import { keepSelection } from "#server/selection/sql";
 import { Button } from "../components/Button";
 import { ChangeMany, MANY, type ManyKind } from "../change/ChangeMany";
 import { Empty } from "../components/Empty";
 import { Pages } from "../components/Pages";
 import { Refusal } from "../components/Refusal";
-import { SamplePatch } from "../components/SamplePatch";
-import { SampleWall, SIDE } from "../components/SampleWall";
 import { act, look } from "../guard";
+import { HueChart } from "../library/HueChart";
+import { PlaceByDrag } from "../library/PlaceByDrag";
+import { SelectableWall } from "../library/SelectableWall";
 import { SavedSearches } from "../library/SavedSearches";
 import { SearchSentence } from "../library/SearchSentence";
 import { fieldsOf, intent, intents, nameField } from "../fieldsOf";
@@ -50,6 +54,7 @@ export const loader = look(async ({ request, person }: Route.LoaderArgs & { pers
     listSearchChoices(db, search),
     listSearches(db),
   ]);
+  const hues = search.sort === "color" && search.color === undefined ? await listHues(db, search) : [];
   // Where nothing fits, what would, if one part of it were left out.
   const relaxed = total > 0 ? [] : relaxedSearches(search);
   const fitting = await Promise.all(
@@ -60,7 +65,7 @@ export const loader = look(async ({ request, person }: Route.LoaderArgs & { pers
   );
   return {
     without: fitting.filter((one) => one.total > 0).toSorted((a, b) => a.total - b.total),
-    ...{ samples: items, total, all, instead, search, choices },
+    ...{ samples: items, total, all, instead, search, choices, hues },
     pages: pageOf(page, total),
     saved: saved.map(({ id, name, search: kept }) => ({
       ...{ id, name },
@@ -86,6 +91,8 @@ const ACTS = intents(
     newName: nameField("the collection").optional(),
   }),
   intent("project", { ...selected, project: z.uuid() }),
+  intent("convert", selected),
+  intent("remake", selected),
   intent("save-search", {
     name: nameField("the search"),
     params: z.string().max(4000).default(""),
@@ -115,6 +122,17 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
       await shareWithProject(project, "materials", { add: ids, remove: [] });
       return { done: `${ids.length} in the project.`, to: `/projects/${project}` };
     }
+    case "convert":
+      return redirect(
+        `/deliveries/new?selection=${await keepSelection(database(), mustBeSome(asked.material), person.id)}`,
+      );
+    case "remake": {
+      const { total } = await startRemake(mustBeSome(asked.material), person);
+      return {
+        done: `${total === 1 ? "1 picture is" : `${total} pictures are`} made again.`,
+        to: "/tidy#pictures",
+      };
+    }
     case "save-search": {
       const { name } = asked;
       const search = readLibrarySearch(new URLSearchParams(asked.params));
@@ -129,8 +147,14 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
   }
 });
 
+/** @throws {Problem} where nothing is selected */
+function mustBeSome(ids: string[]): string[] {
+  if (ids.length === 0) throw badField("/material", "Select a material first.");
+  return ids;
+}
+
 export default function Library({ loaderData }: Route.ComponentProps) {
-  const { samples, total, without, instead, pages, all, search, choices, saved, mayMake } = loaderData;
+  const { samples, total, without, instead, pages, all, search, choices, saved, hues, mayMake } = loaderData;
   const selection = useSelection();
   const sumAreas = samples
     .filter(({ id, repeat }) => selection.ids.has(id) && repeat)
@@ -150,6 +174,18 @@ export default function Library({ loaderData }: Route.ComponentProps) {
         <SearchSentence search={search} choices={choices} total={total} all={all} />
         <div className="acts">
           <SavedSearches saved={saved} mayMake={mayMake} />
+          <Dropdown>
+            <Dropdown.Toggle size="sm" variant="outline-secondary">
+              More
+            </Dropdown.Toggle>
+            <Dropdown.Menu>
+              {ELSEWHERE.map(([to, words]) => (
+                <Dropdown.Item key={to} as={Link} to={to}>
+                  {words}
+                </Dropdown.Item>
+              ))}
+            </Dropdown.Menu>
+          </Dropdown>
           {mayMake && (
             <>
               <Link
@@ -179,45 +215,47 @@ export default function Library({ loaderData }: Route.ComponentProps) {
         </p>
       )}
       {selection.ids.size > 0 && <SelectionActs {...loaderData} />}
-      {all === 0 ? (
-        <Empty title="The library is empty">
-          <p>
-            Take in a download first: drop a zip or some images on <Link to="/intakes">Intake</Link>, look at
-            what was recognised, and accept it.
-          </p>
-        </Empty>
-      ) : samples.length === 0 ? (
-        <Empty title="Nothing fits">
-          <p>
-            No material is all that the sentence says.{" "}
-            {without.map(({ words, params, total: fits }) => (
-              <span key={words}>
-                <Link to={`/library?${params}`}>
-                  Without {words} {fits} {fits === 1 ? "fits" : "fit"}
-                </Link>
-                .{" "}
-              </span>
-            ))}
-            <Link to="/library">Show all {all}</Link>.
-          </p>
-        </Empty>
-      ) : (
-        <SampleWall label="Materials">
-          {samples.map((sample) => (
-            <SamplePatch
-              key={sample.id}
-              sample={sample}
-              side={SIDE}
-              selected={selection.ids.has(sample.id)}
-              onToggle={() => selection.toggle(sample.id)}
-            />
-          ))}
-        </SampleWall>
-      )}
+      <HueChart fields={hues} search={search} />
+      <PlaceByDrag>
+        {all === 0 ? (
+          <Empty title="The library is empty">
+            <p>
+              Take in a download first: drop a zip or some images on <Link to="/intakes">Intake</Link>, look
+              at what was recognised, and accept it.
+            </p>
+          </Empty>
+        ) : samples.length === 0 ? (
+          <Empty title="Nothing fits">
+            <p>
+              No material is all that the sentence says.{" "}
+              {without.map(({ words, params, total: fits }) => (
+                <span key={words}>
+                  <Link to={`/library?${params}`}>
+                    Without {words} {fits} {fits === 1 ? "fits" : "fit"}
+                  </Link>
+                  .{" "}
+                </span>
+              ))}
+              <Link to="/library">Show all {all}</Link>.
+            </p>
+          </Empty>
+        ) : (
+          <SelectableWall label="Materials" samples={samples} mayDrag={mayMake} />
+        )}
+      </PlaceByDrag>
       <Pages {...pages} />
     </div>
   );
 }
+
+/** What belongs to the library and has a page of its own. */
+const ELSEWHERE = [
+  ["/lines", "Lines"],
+  ["/licences", "Licences"],
+  ["/alike", "What is alike"],
+  ["/tidy", "What to tidy"],
+  ["/changes", "What was changed"],
+] as const;
 
 type LibraryData = Route.ComponentProps["loaderData"];
 
@@ -229,7 +267,6 @@ function SelectionActs({ mayMake, mayKeep, total, search }: LibraryData) {
   const { data: choices, load } = useFetcher<typeof loadChoices>();
   useEffect(() => void load("/choices"), [load]);
   const { collections, projects } = choices ?? { collections: [], projects: [] };
-  const navigate = useNavigate();
   const [newName, setNewName] = useState("");
   const ids = [...selection.ids];
   const send = (fields: Record<string, string>) => {
@@ -247,12 +284,7 @@ function SelectionActs({ mayMake, mayKeep, total, search }: LibraryData) {
       <strong>{ids.length} selected</strong>
       {mayMake && (
         <>
-          <Button
-            size="sm"
-            onClick={() =>
-              void navigate(`/deliveries/new?${new URLSearchParams(ids.map((id) => ["material", id]))}`)
-            }
-          >
+          <Button size="sm" onClick={() => send({ intent: "convert" })}>
             Convert
           </Button>
           <Dropdown>
@@ -317,6 +349,9 @@ function SelectionActs({ mayMake, mayKeep, total, search }: LibraryData) {
                   {MANY[kind]}
                 </Dropdown.Item>
               ))}
+            <Dropdown.Item as="button" onClick={() => send({ intent: "remake" })}>
+              Make pictures again
+            </Dropdown.Item>
             <Dropdown.Divider />
             <Dropdown.Item as={Link} to="/changes">
               What was changed

@@ -109,6 +109,11 @@ export default function Suppliers({ loaderData }: Route.ComponentProps) {
               all={catalogue.lines}
               products={loaderData.products}
             />
+            {compared.length === 0 && (
+              <Link className="tall-link" to="/lines">
+                Lines in the library
+              </Link>
+            )}
             {compared.length > 1 && (
               <Button
                 size="sm"

@@ -80,6 +80,10 @@ export const askedSchema = z.discriminatedUnion("kind", [
       ({ into, outOf }) => (into ?? outOf) !== undefined && into !== outOf,
       "Say into which collection, or out of which.",
     ),
+  /** Another variant takes the places that one has: in collections, and in the projects that have it. */
+  z
+    .strictObject({ kind: z.literal("swap"), materials, to: idSchema })
+    .refine(({ materials, to }) => !materials.includes(to), "Name another one to take its place."),
   z.strictObject({ kind: z.literal("delete"), materials }),
 ]);
 export type Asked = z.infer<typeof askedSchema>;

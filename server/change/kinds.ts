@@ -12,6 +12,7 @@ import { findOrInsertSupplier } from "#server/supplier/writes";
 import { eachOnce, MOST_TAGS } from "#server/material/facts";
 import { findMaterial, type MaterialRow } from "#server/material/queries";
 import { changeCollectionMaterials, mustBeByHand } from "#server/collection/members";
+import { changeProjectMembers } from "#server/project/writes";
 import { listGrades } from "#server/grade/sql";
 import { restoreIn, setRepeatIn, stateOf } from "#server/material/commands";
 import {
@@ -292,6 +293,70 @@ const place: Kind<{ into?: string; outOf?: string }> = {
   },
 };
 
+const heldSchema = z.object({ collections: z.array(z.string()), projects: z.array(z.string()) });
+const swapSchema = heldSchema.extend({ to: z.string() });
+
+/** The collections that a material was put into by hand, and the projects that took it by itself. */
+async function heldBy(db: Db, material: string): Promise<z.infer<typeof heldSchema>> {
+  const row = await oneRow(
+    db,
+    heldSchema,
+    `SELECT ARRAY(SELECT c.id::text FROM collection_materials cm JOIN collections c ON c.id = cm.collection
+              WHERE cm.material = $1 AND c.filter IS NULL ORDER BY c.id) AS collections,
+       ARRAY(SELECT project::text FROM project_materials WHERE material = $1 ORDER BY project) AS projects`,
+    [material],
+  );
+  return row!;
+}
+
+/** Puts one in and takes another out, wherever that is held. */
+async function exchange(
+  db: Db,
+  { collections, projects }: z.infer<typeof heldSchema>,
+  change: (place: string) => { add: string[]; remove: string[] },
+): Promise<void> {
+  for (const id of collections) await changeCollectionMaterials(db, id, change(id));
+  for (const id of projects) await changeProjectMembers(db, "materials", id, change(id));
+}
+
+const swap: Kind<{ to: string }> = {
+  async apply(db, { id, name }, { to }) {
+    const other = await findMaterial(db, to);
+    if (!other) throw badField("/to", "There is no material that could take its place.");
+    const [held, had] = [await heldBy(db, id), await heldBy(db, to)];
+    if (held.collections.length + held.projects.length === 0) return undefined;
+    const names = await namesOf(db, held);
+    await exchange(db, held, () => ({ add: [to], remove: [id] }));
+    return {
+      before: held,
+      after: { to, ...had },
+      said: names.map((place) => ({ name: place, before: name, after: other.name })),
+    };
+  },
+  async undo(db, id, changed) {
+    const [before, after] = [heldSchema.parse(changed.before), swapSchema.parse(changed.after)];
+    const now = await heldBy(db, after.to);
+    // Where somebody has taken it out since, nothing is put back.
+    const back = {
+      collections: before.collections.filter((place) => now.collections.includes(place)),
+      projects: before.projects.filter((place) => now.projects.includes(place)),
+    };
+    if (back.collections.length + back.projects.length === 0) return false;
+    const was = new Set([...after.collections, ...after.projects]);
+    await exchange(db, back, (place) => ({ add: [id], remove: was.has(place) ? [] : [after.to] }));
+    return true;
+  },
+};
+
+async function namesOf(db: Db, { collections, projects }: z.infer<typeof heldSchema>): Promise<string[]> {
+  const found = await db.query<{ name: string }>(
+    `SELECT name FROM (SELECT 1 AS kind, name FROM projects WHERE id = ANY ($1) UNION ALL SELECT 2, name FROM collections WHERE id = ANY ($2)) held
+      ORDER BY kind, lower(name)`,
+    [projects, collections],
+  );
+  return found.rows.map(({ name }) => name);
+}
+
 const isDeletedSchema = z.object({ isDeleted: z.boolean() });
 
 const remove: Kind<unknown> = {
@@ -318,5 +383,5 @@ const remove: Kind<unknown> = {
 export const KINDS: Record<ChangeKind, Kind<unknown>> = {
   ...{ size: size as Kind<unknown>, facts: facts as Kind<unknown> },
   ...{ name: name as Kind<unknown>, grade: grade as Kind<unknown>, place: place as Kind<unknown> },
-  delete: remove,
+  ...{ swap: swap as Kind<unknown>, delete: remove },
 };

@@ -1,3 +1,4 @@
+import { actingFor } from "#server/actor";
 import { KINDS } from "#server/change/kinds";
 import { findChangeWork, lockNextItem, type WorkItem } from "#server/change/queries";
 import { breakOffChange, endChange, noteChanged, noteItem } from "#server/change/writes";
@@ -18,7 +19,8 @@ export async function runChange(id: string): Promise<void> {
   const tell = paced(() => announce(database(), { topic: "change", id }));
   const { state } = work;
   const next = state === "undoing" ? undoNext : changeNext;
-  while (await inTransaction((db) => next(db, id, work))) await tell();
+  const person = state === "undoing" ? work.undoneBy! : work.madeBy;
+  while (await actingFor(person.id, () => inTransaction((db) => next(db, id, work)))) await tell();
   await end(id, (db) => endChange(db, id, state));
 }
 

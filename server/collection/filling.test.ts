@@ -6,12 +6,7 @@ let studio: TestStudio;
 beforeAll(async () => (studio = await openTestStudio()));
 afterAll(() => studio.close());
 
-const ask = async (method: string, path: string, body?: unknown) => {
-  const answer = await studio.api(method, path, body);
-  if (!answer.response.ok)
-    throw new Error(`${method} ${path}: ${answer.status} ${JSON.stringify(answer.json)}`);
-  return answer.json;
-};
+const ask: TestStudio["ask"] = (...asked) => studio.ask(...asked);
 const plain = async (name: string): Promise<string> =>
   (await ask("POST", "/materials", { name, layout: "plain", color: "#884433" })).id;
 

@@ -3,6 +3,7 @@ import type { z } from "zod";
 import { settings } from "#server/settings";
 import { log } from "#server/log";
 import { isDatabaseAway } from "#server/ownFault";
+import { currentActor } from "#server/actor";
 
 /** The pool, or a client inside a transaction: what every query function takes first. */
 export type Db = Pick<pg.ClientBase, "query">;
@@ -70,7 +71,7 @@ export async function inTransaction<T>(work: (db: Db) => Promise<T>): Promise<T>
   const client = await database().connect();
   let unusable: Error | undefined;
   try {
-    await client.query("BEGIN");
+    await client.query(begin());
     const result = await work(client);
     await client.query("COMMIT");
     return result;
@@ -81,6 +82,16 @@ export async function inTransaction<T>(work: (db: Db) => Promise<T>): Promise<T>
     // A client that cannot even roll back is no good to anybody else.
     client.release(unusable);
   }
+}
+
+const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i;
+
+/** In one go with who acts, which the database's own notes of changes are made by. */
+function begin(): string {
+  const person = currentActor();
+  return person !== undefined && UUID.test(person)
+    ? `BEGIN; SET LOCAL kalonomy.person = '${person}'`
+    : "BEGIN";
 }
 
 interface Prepared {

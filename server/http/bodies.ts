@@ -28,6 +28,10 @@ export const MOST_PICTURE_BYTES = 64 * KIB * KIB;
 /** Of a list of paths: a million of them. */
 export const MOST_LIST_BYTES = 192 * KIB * KIB;
 
+/** Of a list of colours, as a form with what is said of it. */
+export const MOST_COLOR_LIST_BYTES = 16 * KIB * KIB;
+const MOST_COLOR_LIST_FORM_BYTES = MOST_COLOR_LIST_BYTES + KIB * KIB;
+
 /** How many bodies may be on their way at a time, all together and from one address. */
 const MOST_IN_FLIGHT = { forms: 256, formsOfOne: 64, uploads: 128, uploadsOfOne: 32 };
 
@@ -40,6 +44,7 @@ export function bodyRule(method: string, path: string): BodyRule {
   if (method === "POST" && /^\/api\/v1\/(materials\/[^/]+\/references|cards\/[^/]+\/picture)$/.test(plain))
     return UPLOAD(MOST_PICTURE_BYTES);
   if (method === "POST" && plain === "/api/v1/links/lists") return UPLOAD(MOST_LIST_BYTES);
+  if (method === "POST" && plain === "/api/v1/lines/import") return UPLOAD(MOST_COLOR_LIST_FORM_BYTES);
   return FORM;
 }
 

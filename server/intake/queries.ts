@@ -46,6 +46,8 @@ export const intakeSchema = z.object({
   firstFiles: z.array(z.string()),
   root: z.string().nullable(),
   waiting: z.number(),
+  /** Those of them that are being judged anew. */
+  judging: z.number(),
   accepted: z.number(),
 });
 
@@ -58,6 +60,7 @@ const INTAKE = `
     ${INTAKE_PROGRESS} AS progress,
     i.files, i.root, ARRAY(SELECT name FROM intake_uploads u WHERE u.intake = i.id ORDER BY position LIMIT 3) AS "firstFiles",
     (SELECT count(*)::int FROM candidates c WHERE c.intake = i.id AND c.state = 'waiting') AS waiting,
+    (SELECT count(*)::int FROM candidates c WHERE c.intake = i.id AND c.state = 'waiting' AND c.is_stale) AS judging,
     (SELECT count(*)::int FROM candidates c WHERE c.intake = i.id AND c.state = 'accepted') AS accepted
   FROM intakes i JOIN people p ON p.id = i.person`;
 

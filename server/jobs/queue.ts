@@ -12,7 +12,9 @@ export interface Jobs {
   "draw-picture": { recipe: string; asked: string };
   "fetch-products": { intake: string };
   "fill-collections": { turn: string };
+  "look-for-originals": { look: string };
   "make-card": { card: string };
+  "make-colors": { list: string };
   "heal-previews": { sha256: string; channel: string };
   "judge-again": { intake: string };
   "keep-up-to-date": { project: string };
@@ -22,7 +24,9 @@ export interface Jobs {
   "read-intake": { intake: string; lane: number };
   /** What has been handed in since then has a job of its own. */
   "read-card": { card: string; picture: string };
+  "read-colors": { list: string };
   "read-reference": { reference: string };
+  "remake-pictures": { remake: string };
   "run-delivery": { delivery: string };
   "flatten-photo": { flattening: string };
   /** Of materials that were saved before anybody could say their colours: so many, and then the rest. */
@@ -43,16 +47,20 @@ export const URGENCY: Record<keyof Jobs, "screen" | "batch" | "upkeep"> = {
   "heal-previews": "screen",
   "judge-again": "screen",
   "make-card": "screen",
+  "make-colors": "screen",
   "mend-material": "screen",
   "read-card": "screen",
+  "read-colors": "screen",
   "read-reference": "screen",
   "check-destination": "batch",
   "fetch-products": "batch",
   "fill-collections": "batch",
   "keep-up-to-date": "batch",
   "read-intake": "batch",
+  "remake-pictures": "batch",
   "run-delivery": "batch",
   // Whoever waits for files goes before.
+  "look-for-originals": "upkeep",
   "prove-delivery": "upkeep",
   "read-anew": "upkeep",
   "propose-families": "upkeep",

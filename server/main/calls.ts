@@ -4,6 +4,11 @@ import { COLLECTION_CALLS } from "#server/collection/calls";
 import { CONDITION_CALLS } from "#server/condition/calls";
 import { COUNTING_CALLS } from "#server/counting/calls";
 import { DELIVERY_CALLS } from "#server/delivery/calls";
+import { COLOR_LIST_CALLS } from "#server/colorList/calls";
+import { TIDY_CALLS } from "#server/tidy/calls";
+import { HISTORY_CALLS } from "#server/history/calls";
+import { REMAKE_CALLS } from "#server/remake/calls";
+import { LINE_CALLS } from "#server/line/calls";
 import { LINK_CALLS } from "#server/links/calls";
 import { PROFILE_CALLS } from "#server/profile/calls";
 import { FLATTENING_CALLS } from "#server/flattening/calls";
@@ -50,6 +55,11 @@ export const CALLS: Call[] = [
   ...PROJECT_CALLS,
   ...PROFILE_CALLS,
   ...DELIVERY_CALLS,
+  ...COLOR_LIST_CALLS,
+  ...LINE_CALLS,
+  ...REMAKE_CALLS,
+  ...HISTORY_CALLS,
+  ...TIDY_CALLS,
   ...LINK_CALLS,
   ...PEOPLE_CALLS,
   ...UPKEEP_CALLS,

@@ -6,6 +6,8 @@ import { failChange, runChange } from "#server/change/run";
 import { keepUpToDate } from "#server/delivery/keepUpToDate";
 import { failCheck, runCheck } from "#server/destination/check";
 import { failLinkList, runLinkList } from "#server/links/list";
+import { failColorList, readColors } from "#server/colorList/commands";
+import { runColors } from "#server/colorList/making";
 import { fillCollections } from "#server/collection/filling";
 import { judgeStale } from "#server/intake/questions/judgeAgain";
 import { setIntakeState } from "#server/intake/writes";
@@ -27,7 +29,9 @@ import { diskTrouble, isDatabaseAway, isDiskFull } from "#server/ownFault";
 import { failDeliveryProofs, runProofs } from "#server/delivery/proof/run";
 import { failCard, makeCard, readCardPicture } from "#server/card/commands";
 import { failReference, readReference } from "#server/reference/commands";
+import { failRemake, runRemake } from "#server/remake/remake";
 import { isSaid, sentenceOf } from "#server/sentenceOf";
+import { failLook, runLook } from "#server/tidy/originals";
 import { failSweep } from "#server/upkeep/sweeps";
 import { runSweep } from "#server/upkeep/sweep";
 import { failFetch, runFetch } from "#server/intake/stages/fetch";
@@ -134,11 +138,28 @@ const WORK = {
     },
     isHopeless: isDiskFull,
   }),
+  "look-for-originals": work(subject("look"), {
+    what: "Not all were looked for",
+    run: ({ look }) => runLook(look),
+    giveUp: ({ look }, reason) => failLook(look, reason),
+  }),
   "make-card": work(subject("card"), {
     what: "It could not be painted",
     run: ({ card }) => makeCard(card),
     giveUp: ({ card }, reason) => failCard(card, reason, null),
     isHopeless: isDiskFull,
+  }),
+  "make-colors": work(subject("list"), {
+    what: "Not all of it was done",
+    run: ({ list }) => runColors(list),
+    giveUp: ({ list }, reason) => failColorList(list, reason),
+    isHopeless: isDiskFull,
+  }),
+  "read-colors": work(subject("list"), {
+    what: "The list cannot be read",
+    run: ({ list }) => readColors(list),
+    giveUp: ({ list }, reason) => failColorList(list, reason),
+    isHopeless: (error) => isSaid(error) || isDiskFull(error),
   }),
   "read-card": work(z.object({ card: z.string(), picture: z.string() }), {
     run: ({ card, picture }) => readCardPicture(card, picture),
@@ -150,6 +171,12 @@ const WORK = {
     run: ({ reference }) => readReference(reference),
     giveUp: ({ reference }, reason) => failReference(reference, reason),
     isHopeless: (error) => isSaid(error) || isDiskFull(error),
+  }),
+  "remake-pictures": work(subject("remake"), {
+    what: "Not all pictures were made",
+    run: ({ remake }) => runRemake(remake),
+    giveUp: ({ remake }, reason) => failRemake(remake, reason),
+    isHopeless: isDiskFull,
   }),
   "sweep-files": work(subject("sweep"), {
     run: ({ sweep }) => runSweep(sweep),

@@ -5,10 +5,10 @@ import { inTransaction } from "#server/db/database";
 import { insertLicence } from "#server/licence/writes";
 import { overtaken } from "#server/jobs/overtaken";
 import { updateFamilyAndTags, updateSource } from "#server/material/writes";
-import { findMaterial, type MaterialRow } from "#server/material/queries";
+import { findMaterial, lockMaterial, type MaterialRow } from "#server/material/queries";
 import { findOrInsertSupplier } from "#server/supplier/writes";
 import { announce } from "#server/events/events";
-import { notFound } from "#server/problem";
+import { conflict, notFound } from "#server/problem";
 
 const text = (most: number) =>
   z
@@ -58,15 +58,65 @@ export function eachOnce(tags: readonly string[]): string[] {
   return [...known.values()].sort((a, b) => a.localeCompare(b, "en"));
 }
 
+/** What somebody had before them when they began to change facts. */
+export const factsSeenSchema = z.object({
+  ...{ supplier: z.string().nullable(), product: z.string().nullable(), productCode: z.string().nullable() },
+  ...{ page: z.string().nullable(), family: z.enum(FAMILIES).nullable(), tags: z.array(z.string()) },
+  licence: z.string().nullable(),
+});
+export type FactsSeen = z.infer<typeof factsSeenSchema>;
+
+/** The facts of a material as they are compared. */
+const factsSeenOf = ({ source, family, tags, licence }: MaterialRow): FactsSeen => ({
+  ...{
+    supplier: source.supplier,
+    product: source.product,
+    productCode: source.productCode,
+    page: source.page,
+  },
+  ...{ family, tags, licence: licence?.id ?? null },
+});
+
+/** With whether they have been told of what was changed meanwhile, and write over it. */
+type Seen = FactsSeen & { isOver: boolean };
+
+const FACT_WORDS: Record<keyof FactsSeen, string> = {
+  ...{ supplier: "supplier", product: "product", productCode: "product code", page: "page" },
+  ...{ family: "family", tags: "tags", licence: "licence" },
+};
+
+/** What of a change is one, against what its writer had seen. @throws {Problem} where somebody has changed the same meanwhile */
+function ownChange(change: FactsChange, { isOver, ...seen }: Seen, now: FactsSeen): FactsChange {
+  const own: FactsChange = {};
+  const isSame = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other);
+  for (const field of Object.keys(FACT_WORDS) as (keyof FactsSeen)[]) {
+    const given = change[field];
+    if (given === undefined) continue;
+    const mine = field === "licence" && change.licence && "id" in change.licence ? change.licence.id : given;
+    if (isSame(mine, seen[field])) continue;
+    if (!isOver && !isSame(now[field], seen[field]) && !isSame(now[field], mine)) {
+      const is = field === "licence" ? "another one" : (now[field] ?? []).toString() || "none";
+      throw conflict(
+        `The ${FACT_WORDS[field]} was changed meanwhile: it is ${is} now. Save once more to write over that.`,
+        `/${field}`,
+      );
+    }
+    Object.assign(own, { [field]: given });
+  }
+  return own;
+}
+
 /**
  * Changes the facts of a material. They belong to it and not to a revision: who used it before has to know as well.
+ * @param seen undefined writes all that is named
  * @throws {Problem}
  */
-export async function changeFacts(
-  id: string,
-  { supplier, licence, family, tags, ...rest }: FactsChange,
-): Promise<MaterialRow> {
+export async function changeFacts(id: string, change: FactsChange, seen?: Seen): Promise<MaterialRow> {
   return inTransaction(async (db) => {
+    const before = seen && (await lockMaterial(db, id));
+    if (seen && !before) throw notFound("material");
+    const { supplier, licence, family, tags, ...rest } =
+      seen && before ? ownChange(change, seen, factsSeenOf(before)) : change;
     const source = {
       ...rest,
       ...(supplier !== undefined && {

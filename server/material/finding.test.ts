@@ -201,3 +201,22 @@ describe("a saved search", () => {
     expect((await studio.api("DELETE", `/searches/${json.id}`)).status).toBe(404);
   });
 });
+
+test("what is found by hue and lightness: greys apart, from warm to cool and from light to dark, within the search", async () => {
+  const { listHues } = await import("#server/material/hues");
+  const { database } = await import("#server/db/database");
+  const hues = async (q: string) => listHues(database(), { q, sort: "color" });
+  const colors = ["#f2f2f2", "#1a1a1a", "#c02020", "#c8c020", "#2040c0", "#101840"];
+  for (const [at, color] of colors.entries()) await plain(`Quillwort ${at}`, color);
+  await plain("Quillwort again", "#f2f2f2");
+  const fields = await hues("quillwort");
+  const at = (hex: string) => fields.find((field) => field.hex === hex)!;
+  expect(fields.map(({ hex }) => hex).sort()).toEqual([...colors].sort());
+  expect(at("#f2f2f2")).toEqual({ hue: 0, row: 0, materials: 2, hex: "#f2f2f2" });
+  expect(at("#1a1a1a")).toMatchObject({ hue: 0, row: 7 });
+  expect(at("#c02020").hue).toBeLessThan(at("#c8c020").hue);
+  expect(at("#c8c020").hue).toBeLessThan(at("#2040c0").hue);
+  expect(at("#c8c020").row).toBeLessThan(at("#2040c0").row);
+  expect(at("#101840").row).toBeGreaterThanOrEqual(6);
+  expect(await hues("quillwort again")).toEqual([{ hue: 0, row: 0, materials: 1, hex: "#f2f2f2" }]);
+});

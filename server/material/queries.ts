@@ -42,6 +42,7 @@ export const materialSchema = z.object({
   kind: z.enum(MATERIAL_KINDS),
   layout: z.enum(LAYOUTS),
   line: z.string().nullable(),
+  lineId: z.string().nullable(),
   variant: z.record(z.string(), z.string()),
   madeFrom: z.object({ id: z.string(), code: z.string(), name: z.string() }).nullable(),
   /** What it turned out to be, where somebody merged it. */
@@ -73,7 +74,7 @@ export type MaterialRow = z.infer<typeof materialSchema>;
 
 /** One material in one revision, with all that a screen shows of it. */
 const MATERIAL = `
-  SELECT m.id, m.code, m.name, m.file_name AS "fileName", m.kind, m.layout, m.family, m.family_from AS "familyFrom", m.tags, l.name AS line, m.variant,
+  SELECT m.id, m.code, m.name, m.file_name AS "fileName", m.kind, m.layout, m.family, m.family_from AS "familyFrom", m.tags, l.name AS line, l.id AS "lineId", m.variant,
     CASE WHEN o.id IS NULL THEN NULL ELSE jsonb_build_object('id', o.id, 'code', o.code, 'name', o.name) END AS "madeFrom",
     (SELECT jsonb_build_object('id', k.id, 'name', k.name) FROM materials k WHERE k.id = m.merged_into) AS "mergedInto",
     r.number AS revision, m.revision AS "currentRevision",

@@ -52,6 +52,8 @@ export const materialShape = z.object({
   line: z.string().nullable(),
   variant: z.record(z.string(), z.string()),
   madeFrom: z.object({ id: z.string(), code: z.string(), name: z.string() }).nullable(),
+  /** What it turned out to be, where it was merged: the library shows that one. */
+  mergedInto: z.object({ id: z.string(), name: z.string() }).nullable(),
   revision: z.number(),
   maps: z.array(
     z.object({

@@ -198,6 +198,15 @@ export async function updateFamilyAndTags(
   return done.rowCount === 1;
 }
 
+export async function updateLine(db: Db, id: string, line: string | null): Promise<void> {
+  await db.query("UPDATE materials SET line = $2 WHERE id = $1", [id, line]);
+}
+
+/** In what it differs from the others of its line. */
+export async function updateVariant(db: Db, id: string, variant: Record<string, string>): Promise<void> {
+  await db.query("UPDATE materials SET variant = $2 WHERE id = $1", [id, JSON.stringify(variant)]);
+}
+
 export async function markDeleted(db: Db, id: string, deleted: boolean): Promise<boolean> {
   const done = await db.query("UPDATE materials SET deleted_at = CASE WHEN $2 THEN now() END WHERE id = $1", [
     id,

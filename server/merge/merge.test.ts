@@ -10,12 +10,7 @@ let project: string;
 beforeAll(async () => (studio = await openTestStudio()));
 afterAll(() => studio.close());
 
-const ask = async (method: string, path: string, body?: unknown) => {
-  const answer = await studio.api(method, path, body);
-  if (!answer.response.ok)
-    throw new Error(`${method} ${path}: ${answer.status} ${JSON.stringify(answer.json)}`);
-  return answer.json;
-};
+const ask: TestStudio["ask"] = (...asked) => studio.ask(...asked);
 async function material(files: Record<string, Buffer>): Promise<string> {
   const intake = await takeIn(studio, files);
   return (await ask("POST", `/intakes/${intake.id}/accept`, { all: true })).materials[0].id;

@@ -48,13 +48,14 @@ export async function writeFacts(db: Db, material: string, facts: MergedFacts): 
     );
     source = copy!.id;
   }
-  await db.query(
-    "UPDATE sources SET supplier = $2, product = $3, product_code = $4, page = $5, licence = $6 WHERE id = $1",
-    [source, facts.supplier, facts.product, facts.productCode, facts.page, facts.licence],
-  );
+  // Its own source first: what changes there is noted of it.
   await db.query(
     "UPDATE materials SET source = $2, name = $3, layout = $4, family = $5, family_from = $6, tags = $7 WHERE id = $1",
     [material, source, facts.name, facts.layout, facts.family, facts.familyFrom, facts.tags],
+  );
+  await db.query(
+    "UPDATE sources SET supplier = $2, product = $3, product_code = $4, page = $5, licence = $6 WHERE id = $1",
+    [source, facts.supplier, facts.product, facts.productCode, facts.page, facts.licence],
   );
 }
 

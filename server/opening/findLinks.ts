@@ -6,7 +6,8 @@ import { linksInDocument, type DocumentSource } from "#core/links/linksInDocumen
 import { linksInLine, type LineSource } from "#core/links/linksInLine";
 import { plainLine } from "#core/text/plainText";
 import { Refusal } from "#core/text/refusal";
-import { chunksOf, linesOf } from "#server/opening/linesOf";
+import { encodingOf } from "#server/opening/encodingOf";
+import { linesOf } from "#server/opening/linesOf";
 
 export interface FindLinksTask {
   path: string;
@@ -14,6 +15,8 @@ export interface FindLinksTask {
   name: string;
   /** Where the paths go, each once, a line each. */
   to: string;
+  /** Paths that are kept; what comes after is counted. */
+  most?: number;
 }
 
 export interface FoundLinks {
@@ -22,7 +25,7 @@ export interface FoundLinks {
   leftOut: number;
 }
 
-export const MOST_IN_LIST = 1_000_000;
+const MOST_IN_LIST = 1_000_000;
 const LONGEST_PATH = 1000;
 /** A line that is longer names no file: it is passed over as it comes. */
 const LONGEST_LINE = 64 * 1024;
@@ -40,7 +43,7 @@ const DOCUMENTS = new Map<string, DocumentSource>([
 const CLOSED = ["glb", "usdz", "usdc"];
 
 /** Writes down the paths that a list or a scene names. @throws {Refusal} */
-export async function findLinks({ path, name, to }: FindLinksTask): Promise<FoundLinks> {
+export async function findLinks({ path, name, to, most = MOST_IN_LIST }: FindLinksTask): Promise<FoundLinks> {
   const extension = name.toLowerCase().replace(/^.*\./, "");
   if (CLOSED.includes(extension))
     throw new Refusal(
@@ -51,11 +54,11 @@ export async function findLinks({ path, name, to }: FindLinksTask): Promise<Foun
   const take = (found: string[]) => {
     for (const one of found) {
       const plain = plainLine(one, LONGEST_PATH + 1).trim();
-      if (plain.length > LONGEST_PATH || (paths.size >= MOST_IN_LIST && !paths.has(plain))) leftOut++;
+      if (plain.length > LONGEST_PATH || (paths.size >= most && !paths.has(plain))) leftOut++;
       else if (plain) paths.add(plain);
     }
   };
-  const encoding = await encodingOf(path);
+  const encoding = await encodingOf(path, "Hand in a list of paths, or a scene that is text.");
   const document = DOCUMENTS.get(extension);
   if (document) take(linksInDocument(document, await wholeText(path, encoding)));
   else {
@@ -77,30 +80,6 @@ async function wholeText(path: string, encoding: string): Promise<string> {
       `The document has ${formatBytes(size)}; up to ${formatBytes(MOST_DOCUMENT_BYTES)} are read. Hand in a list of its paths.`,
     );
   return new TextDecoder(encoding).decode(await readFile(path));
-}
-
-/**
- * UTF-16 where it says so, UTF-8 where all of it is, else the letters of Windows.
- * @throws {Refusal} where it is no text
- */
-async function encodingOf(path: string): Promise<string> {
-  let isUtf8 = true;
-  const strict = new TextDecoder("utf-8", { fatal: true });
-  let isFirst = true;
-  for await (const chunk of chunksOf(path)) {
-    if (isFirst && chunk[0] === 0xff && chunk[1] === 0xfe) return "utf-16le";
-    if (isFirst && chunk[0] === 0xfe && chunk[1] === 0xff) return "utf-16be";
-    isFirst = false;
-    if (chunk.includes(0))
-      throw new Refusal("It is no text. Hand in a list of paths, or a scene that is text.");
-    if (isUtf8)
-      try {
-        strict.decode(chunk, { stream: true });
-      } catch {
-        isUtf8 = false;
-      }
-  }
-  return isUtf8 ? "utf-8" : "windows-1252";
 }
 
 function* chunksOfLines(lines: Iterable<string>): Generator<string> {

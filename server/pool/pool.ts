@@ -43,6 +43,7 @@ const NAMES = [
   "unzip",
   "readModel",
   "readSheet",
+  "readColorList",
   "readLicenceFile",
   "findLinks",
 ] as const satisfies (keyof Tasks)[];

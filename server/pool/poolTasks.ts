@@ -7,8 +7,7 @@ import { SAME_SURFACE, sharedPart } from "#core/judge/sharedPart";
 import type { Purpose } from "#core/judge/holdsUp";
 import type { MapChannel } from "#core/roles/channel";
 import type { Named } from "#core/candidates/named";
-import type { CandidateMap } from "#core/candidates/candidate";
-import { judgeKnown, type Judged } from "#core/candidates/judgeKnown";
+import { judgeKnown, type Judged, type Known } from "#core/candidates/judgeKnown";
 import { planCandidate, type Planned } from "#core/candidates/planCandidates";
 import { isColorRole } from "#core/roles/roles";
 import type { Raster } from "#core/raster/raster";
@@ -54,6 +53,7 @@ export const readLicenceFile = later(
 );
 export const readModel = later(async () => (await import("#server/opening/readModel")).readModel);
 export const readSheet = later(async () => (await import("#server/opening/readSheet")).readSheet);
+export const readColorList = later(async () => (await import("#server/opening/readColorList")).readColorList);
 export const findLinks = later(async () => (await import("#server/opening/findLinks")).findLinks);
 export const unzip = later(async () => (await import("#server/opening/unzip")).unzip);
 
@@ -97,7 +97,7 @@ export async function judgeMaps({
   known,
   smalls,
   purpose,
-}: PlanTask & { known: CandidateMap[] }): Promise<Judged> {
+}: PlanTask & { known: Known }): Promise<Judged> {
   return judgeKnown(group, known, await readSmalls(group, smalls), purpose);
 }
 

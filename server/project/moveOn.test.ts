@@ -8,12 +8,7 @@ let studio: TestStudio;
 beforeAll(async () => (studio = await openTestStudio()));
 afterAll(() => studio.close());
 
-const ask = async (method: string, path: string, body?: unknown) => {
-  const answer = await studio.api(method, path, body);
-  if (!answer.response.ok)
-    throw new Error(`${method} ${path}: ${answer.status} ${JSON.stringify(answer.json)}`);
-  return answer.json;
-};
+const ask: TestStudio["ask"] = (...asked) => studio.ask(...asked);
 
 test("a project is told what is newer, moves on with one or stays, and goes back in one act", async () => {
   const { id: wall } = await ask("POST", "/materials", { name: "Wall", layout: "plain", color: "#884433" });

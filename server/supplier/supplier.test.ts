@@ -371,7 +371,7 @@ describe("a supplier that fails or lies", () => {
       onClash: "keep-both",
     });
     const { json: material } = await studio.api("GET", `/materials/${accepted.materials[0].id}`);
-    expect(material).toMatchObject({ layout: "plain", finish: { color: "#aabbcc", roughness: 0.7 } });
+    expect(material).toMatchObject({ layout: "plain", finish: { color: "#aabbcc", roughness: 0.353 } });
   });
 });
 

@@ -24,3 +24,14 @@ export async function findOrInsertLine(db: Db, supplier: string, name: string): 
   );
   return row!.id;
 }
+
+/** A line that is there, by its names. */
+export async function findLine(db: Db, supplier: string, name: string): Promise<string | undefined> {
+  const row = await oneRow(
+    db,
+    idSchema,
+    "SELECT l.id FROM lines l JOIN suppliers u ON u.id = l.supplier WHERE u.name = $1 AND l.name = $2",
+    [supplier, name],
+  );
+  return row?.id;
+}

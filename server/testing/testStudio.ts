@@ -105,10 +105,19 @@ export async function openTestStudio(fillBefore?: (databaseUrl: string) => Promi
     return { status: response.status, json, type, response };
   };
 
+  /** A call that has to go well. @returns what it answers */
+  const ask = async (method: string, path: string, body?: unknown) => {
+    const answer = await api(method, path, body);
+    if (!answer.response.ok)
+      throw new Error(`${method} ${path}: ${answer.status} ${JSON.stringify(answer.json)}`);
+    return answer.json;
+  };
+
   return {
     address,
     token,
     api,
+    ask,
     /** The calls that were answered well. */
     answered,
     person,

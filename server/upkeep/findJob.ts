@@ -4,7 +4,7 @@ import { type Db, oneRow } from "#server/db/database";
 /** Any act that runs as a job, by the id that asking for it gave. */
 export const jobSchema = z.object({
   id: z.string(),
-  kind: z.enum(["intake", "delivery", "mend", "flattening", "sweep", "change"]),
+  kind: z.enum(["intake", "delivery", "mend", "flattening", "sweep", "change", "colors"]),
   state: z.enum(["waiting", "running", "paused", "done", "failed", "cancelled"]),
   /** Steps done of all, and what is being done; null where that cannot be said. */
   progress: z.object({ done: z.number(), total: z.number(), what: z.string() }).nullable(),
@@ -48,6 +48,13 @@ export const findJob = (db: Db, id: string) =>
           'total', count(*), 'what', 'Changing') FROM bulk_change_items i WHERE i.change = c.id),
        '/changes/' || id,
        CASE WHEN failure IS NOT NULL THEN 'failed' WHEN state IN ('done', 'undone') THEN 'done' ELSE 'running' END
-       FROM bulk_changes c WHERE id = $1`,
+       FROM bulk_changes c WHERE id = $1
+     UNION ALL
+     SELECT id, 'colors', failure,
+       (SELECT jsonb_build_object('done', count(*) FILTER (WHERE i.state <> 'waiting'), 'total', count(*), 'what', 'Making colours')
+          FROM color_list_items i WHERE i.list = l.id),
+       '/lines/imports/' || id,
+       CASE WHEN failure IS NOT NULL THEN 'failed' WHEN state IN ('read', 'done', 'undone') THEN 'done' ELSE 'running' END
+       FROM color_lists l WHERE id = $1`,
     [id],
   );

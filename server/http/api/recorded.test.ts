@@ -9,7 +9,7 @@ import sharp from "sharp";
 import { sampleSet } from "#core/judge/testing";
 import { encode } from "#server/pixels/encode";
 import { runQueued, whileQueued } from "#server/testing/runQueued";
-import { openTestStudio, picture, type TestStudio } from "#server/testing/testStudio";
+import { openTestStudio, picture, type TestStudio, takeIn } from "#server/testing/testStudio";
 import { createService, type Service } from "../../../supplier-service/service";
 
 let studio: TestStudio;
@@ -33,14 +33,7 @@ afterAll(async () => {
   await studio.close();
 });
 
-/** Runs all jobs that wait, as the worker does. */
-/** A call that has to go well. */
-async function ask(method: string, path: string, body?: unknown) {
-  const answer = await studio.api(method, path, body);
-  if (!answer.response.ok)
-    throw new Error(`${method} ${path}: ${answer.status} ${JSON.stringify(answer.json)}`);
-  return answer.json;
-}
+const ask: TestStudio["ask"] = (...asked) => studio.ask(...asked);
 
 async function takeAllIn(files: Record<string, Buffer>, fields: Record<string, string> = {}) {
   const form = new FormData();
@@ -315,6 +308,49 @@ test("every call, answered well, answers as openapi.json says", async () => {
   await ask("DELETE", `/collections/${collection}`);
 
   // People, and what a keeper looks after.
+  const colors = new FormData();
+  colors.append("supplier", "Tern Paints");
+  colors.append("look", "true");
+  colors.append("file", new Blob(["code,hex\n1,#102030\n"]), "tern.csv");
+  const colorList = (await ask("POST", "/lines/import", colors)).id;
+  await runQueued();
+  await ask("PATCH", `/lines/imports/${colorList}`, { lineName: "Tern" });
+  await runQueued();
+  await ask("POST", `/lines/imports/${colorList}/make`);
+  await runQueued();
+  const tern = (await ask("GET", `/lines/imports/${colorList}`)).line;
+  expect((await ask("GET", `/lines/${tern.id}`)).variants).toMatchObject([{ color: "#102030" }]);
+  expect((await ask("GET", "/lines")).items.length).toBeGreaterThan(0);
+  expect(await ask("GET", `/jobs/${colorList}`)).toMatchObject({ kind: "colors", state: "done" });
+  await ask("POST", `/lines/imports/${colorList}/undo`);
+  await ask("POST", "/lines/import", colors);
+  await runQueued();
+  const [unmade] = (await ask("GET", "/lines/imports")).items;
+  await ask("DELETE", `/lines/imports/${unmade.id}`);
+
+  const twice = await takeIn(studio, { "dune_color.png": await picture("#c0a060", 40) });
+  await ask("POST", `/intakes/${twice.id}/accept`, { all: true });
+  const thrice = await takeIn(studio, { "dunes_color.png": await picture("#c0a060", 40) }, "keep-both");
+  await ask("POST", `/intakes/${thrice.id}/accept`, { all: true, onClash: "keep-both" });
+  const sameColors = await Promise.all(
+    ["One", "Two"].map(async (name) => (await ask("POST", "/collections", { name: `Same ${name}` })).id),
+  );
+  const anything = (await ask("GET", "/materials")).items[0].id;
+  for (const id of sameColors) await ask("PUT", `/collections/${id}/materials`, { add: [anything] });
+  const toTidy = await ask("GET", "/tidy?days=0");
+  await ask("POST", "/tidy/twins", { first: toTidy.twins[0].first, later: toTidy.twins[0].later });
+  await ask("POST", "/tidy/collections", { keep: sameColors[0] });
+  await ask("POST", "/tidy/originals");
+  await ask("GET", `/remakes/${(await ask("POST", "/remakes", {})).id}`);
+  await runQueued();
+  await ask("PATCH", `/materials/${anything}/facts`, { licence: { name: "Tern terms" } });
+  const [factChange] = (await ask("GET", `/materials/${anything}/facts/history`)).items;
+  const terms = (await ask("GET", `/materials/${anything}`)).licence.id;
+  await ask("POST", `/materials/${anything}/facts/restore`, { change: factChange.id });
+  await ask("PATCH", `/licences/${terms}`, { credit: "Tern" });
+  const { changes } = await ask("GET", `/licences/${terms}`);
+  await ask("POST", `/licences/${terms}/restore`, { change: changes[0].id });
+
   const somebody = {
     name: "Ada",
     email: "ada@studio.example",

@@ -1,8 +1,9 @@
 import express, { type NextFunction, type Request, type Response, type Router } from "express";
 import { z } from "zod";
+import { actingFor } from "#server/actor";
 import { plainJson } from "#core/text/plainText";
 import { Refusal } from "#core/text/refusal";
-import { nameOf, type Call } from "#server/http/api/call";
+import { nameOf, type Call, type RawCall } from "#server/http/api/call";
 import { describeCalls } from "#server/http/api/openapi";
 import { idSchema } from "#server/http/api/shapes";
 import { requireCall } from "#server/auth/access";
@@ -39,6 +40,13 @@ async function answer(call: Call, request: Request, response: Response): Promise
   const person = requireCall(await whoAsks(request), nameOf(call));
   const params = request.params as Record<string, string>;
   checkIds(params, call.path);
+  return actingFor(person.id, () => answerTo(call, { person, params, request, response }));
+}
+
+async function answerTo(
+  call: Call,
+  { person, params, request, response }: Parameters<RawCall["raw"]>[0],
+): Promise<void> {
   if ("raw" in call) return call.raw({ person, params, request, response });
   const sent = Number(request.headers["content-length"] ?? 0) > 0 || "transfer-encoding" in request.headers;
   if (call.body && sent && !request.is("json"))

@@ -69,7 +69,8 @@ async function judge(candidate: CandidateRow, intake: IntakeRow) {
     ...map,
     ...(normalDirection !== null && { normalDirection }),
   }));
-  const judged = await judgeMaps(group, known, intake, OWN_LIMITS);
+  const { findings: said } = candidate;
+  const judged = await judgeMaps(group, { maps: known, findings: said }, intake, OWN_LIMITS);
   const before = candidate.findings.filter(
     ({ code, file }) =>
       code === "answered-before" && candidate.maps.some((map) => map.file === file && map.answer !== null),

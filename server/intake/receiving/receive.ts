@@ -1,7 +1,4 @@
 import type { IncomingMessage } from "node:http";
-import busboy from "busboy";
-import { formatBytes } from "#core/length/formatBytes";
-import { plainLine } from "#core/text/plainText";
 import { database, inTransaction } from "#server/db/database";
 import { insertFile } from "#server/store/sql";
 import { findIntake, type IntakeRow } from "#server/intake/queries";
@@ -9,20 +6,12 @@ import { insertUpload } from "#server/intake/receiving/sql";
 import { insertIntake, setIntakeState, type IntakeOptions } from "#server/intake/writes";
 import type { Person } from "#server/auth/person";
 import { announce } from "#server/events/events";
-import { fileStore } from "#server/store/store";
 import { bytesLeftToday, checkDayLimit } from "#server/intake/receiving/dayLimit";
 import { readOptions } from "#server/intake/intakeOptions";
-import { safeName } from "#server/opening/safeName";
+import { receiveForm, type Upload } from "#server/http/receiveForm";
 import { addJob } from "#server/jobs/queue";
-import { badField, Problem } from "#server/problem";
+import { badField } from "#server/problem";
 import { settings } from "#server/settings";
-
-/** One file that was sent: its relative path, and where it is kept. */
-export interface Upload {
-  name: string;
-  sha256: string;
-  bytes: number;
-}
 
 /**
  * Streams a multipart request to disk, and hands the intake to the queue once all of it is there. A connection that
@@ -31,7 +20,13 @@ export interface Upload {
 export async function receiveIntake(request: IncomingMessage, person: Person): Promise<IntakeRow> {
   // Before anything is written, and again once it is known how much came.
   await checkDayLimit(person.id, Number(request.headers["content-length"] ?? 0));
-  const { uploads, options } = await receiveFiles(request, await bytesLeftToday(person.id));
+  const { uploads, fields } = await receiveForm(request, {
+    field: "files",
+    mostFiles: 2000,
+    mostOfOne: settings().maxUploadBytes,
+    most: await bytesLeftToday(person.id),
+  });
+  const options = readOptions(fields);
   if (uploads.length === 0)
     throw badField("/files", "No file came. Send one or more images or zips in the field “files”.");
   await checkDayLimit(
@@ -63,76 +58,4 @@ export async function startIntake(
     return intake;
   });
   return (await findIntake(database(), id))!;
-}
-
-/** @param most bytes of the whole request, counted while it comes */
-function receiveFiles(
-  request: IncomingMessage,
-  most: number,
-): Promise<{ uploads: Upload[]; options: IntakeOptions }> {
-  const limit = settings().maxUploadBytes;
-  return new Promise((resolve, reject) => {
-    let form: busboy.Busboy;
-    try {
-      form = busboy({
-        headers: request.headers,
-        defParamCharset: "utf8",
-        preservePath: true,
-        limits: { files: 2000, fields: 10, fieldSize: 10_000, fileSize: limit },
-      });
-    } catch {
-      reject(new Problem(415, "Not a form", "Send the files as multipart/form-data."));
-      return;
-    }
-    const kept: Promise<Upload>[] = [];
-    const fields: Record<string, string> = {};
-    const fail = (error: unknown) => {
-      request.unpipe(form);
-      request.resume();
-      // Files that are still open end with it, and leave nothing behind.
-      form.destroy();
-      reject(error instanceof Error ? error : new Error(String(error)));
-    };
-    let bytes = 0;
-    request.on("data", (chunk: Buffer) => {
-      bytes += chunk.length;
-      if (bytes > most)
-        fail(new Problem(413, "Too much", `That is more than you may hand in today (${formatBytes(most)}).`));
-    });
-    form.on("field", (name, value) => {
-      fields[plainLine(name)] = plainLine(value);
-    });
-    form.on("file", (field, stream, { filename }) => {
-      if (field !== "files") {
-        stream.resume();
-        return;
-      }
-      const name = safeName(filename ?? "");
-      const file = fileStore()
-        .keep(stream)
-        .then((sum) => {
-          if (stream.truncated)
-            throw new Problem(
-              413,
-              "Too large",
-              `“${name}” is larger than ${Math.round(limit / 2 ** 20)} MiB.`,
-            );
-          return { name, ...sum };
-        });
-      file.catch(fail);
-      kept.push(file);
-    });
-    form.on("error", () =>
-      fail(new Problem(400, "Broken upload", "The upload broke off or is no proper form. Send it again.")),
-    );
-    form.on(
-      "close",
-      () =>
-        void Promise.all(kept)
-          .then((uploads) => resolve({ uploads, options: readOptions(fields) }))
-          .catch(fail),
-    );
-    request.on("aborted", () => form.destroy(new Error("aborted")));
-    request.pipe(form);
-  });
 }

@@ -1,9 +1,10 @@
 import type { CandidateMap, IgnoredFile, PlannedCandidate } from "#core/candidates/candidate";
 import { judgeDensity } from "#core/candidates/judgeDensity";
-import type { Judged } from "#core/candidates/judgeKnown";
-import { answeredBefore } from "#core/candidates/keptAnswers";
+import type { Judged, Known } from "#core/candidates/judgeKnown";
+import { answeredBefore, type KeptAnswer } from "#core/candidates/keptAnswers";
 import { markOf } from "#core/candidates/mark";
 import type { Named } from "#core/candidates/named";
+import type { QuestionAnswer } from "#core/candidates/questions";
 import { type Finding, finding } from "#core/findings/finding";
 import { stillOpen } from "#core/findings/stillOpen";
 import type { Purpose } from "#core/judge/holdsUp";
@@ -79,65 +80,78 @@ export async function judgeSet(
   };
 }
 
-const hashesOf = (group: Named[]) => group.map(({ image: { sha256 } }) => sha256);
-
-function planGroup(group: Named[], intake: IntakeRow, limits: ItemLimits) {
-  const hashes = hashesOf(group);
-  return withLocalSmalls(hashes, (smallOf) => {
-    const smalls = Object.fromEntries(hashes.map((sha256) => [sha256, smallOf(sha256)]));
-    return pool.plan({ group, smalls, purpose: intake.purpose }, limits);
-  });
+/** Work with the square reductions of a set's images, which are there: where each lies, by its hash. */
+function withSmallsOf<T>(group: Named[], work: (smalls: Record<string, string>) => Promise<T>): Promise<T> {
+  const hashes = group.map(({ image: { sha256 } }) => sha256);
+  return withLocalSmalls(hashes, (smallOf) =>
+    work(Object.fromEntries(hashes.map((sha256) => [sha256, smallOf(sha256)]))),
+  );
 }
+
+const planGroup = (group: Named[], { purpose }: IntakeRow, limits: ItemLimits) =>
+  withSmallsOf(group, (smalls) => pool.plan({ group, smalls, purpose }, limits));
 
 /** Judges a set anew whose maps have roles that stay. */
-export function judgeMaps(
+export const judgeMaps = (
   group: Named[],
-  known: CandidateMap[],
-  intake: Pick<IntakeRow, "purpose">,
+  known: Known,
+  { purpose }: Pick<IntakeRow, "purpose">,
   limits: ItemLimits,
-): Promise<Judged> {
-  const hashes = hashesOf(group);
-  return withLocalSmalls(hashes, (smallOf) => {
-    const smalls = Object.fromEntries(hashes.map((sha256) => [sha256, smallOf(sha256)]));
-    return pool.judgeMaps({ group, known, smalls, purpose: intake.purpose }, limits);
-  });
-}
+): Promise<Judged> =>
+  withSmallsOf(group, (smalls) => pool.judgeMaps({ group, known, smalls, purpose }, limits));
+
+/** A role may bring a question of its own, and no answer brings another one: which way green points. */
+const ROUNDS = 2;
 
 /** What was answered for this source before is not asked again. */
 async function withKeptAnswers(
-  candidate: PlannedCandidate,
+  read: PlannedCandidate,
   group: Named[],
   intake: IntakeRow,
   limits: ItemLimits,
 ): Promise<Omit<ReadCandidate, "scope" | "licence" | "hint" | "sheet">> {
-  const marks = candidate.maps.map((map) => markOf(fileOf(map))).filter(Boolean);
-  const answered = answeredBefore(candidate, await listKeptFor(database(), marks));
-  if (answered.length === 0) return candidate;
-  const answerOf = new Map(answered.map(({ file, answer }) => [file, answer]));
-  const known = candidate.maps.map((map): CandidateMap => {
-    const given = answerOf.get(map.file)?.answer;
-    if (given === undefined) return map;
-    if (given === "leave-out") return { ...map, leftOut: true };
-    return given === "+Y" || given === "-Y"
-      ? { ...map, normalDirection: given }
-      : { ...map, role: given, confidence: 0 };
-  });
-  const judged = await judgeMaps(group, known, intake, limits);
+  const marks = read.maps.map((map) => markOf(fileOf(map))).filter(Boolean);
+  const kept = await listKeptFor(database(), marks);
+  const given = new Map<string, KeptAnswer>();
+  const said: Finding[] = [];
+  let candidate = read;
+  for (let round = 0; round < ROUNDS; round++) {
+    const answered = answeredBefore(candidate, kept);
+    if (answered.length === 0) break;
+    const answerOf = new Map(answered.map(({ file, answer }) => [file, answer]));
+    const maps = candidate.maps.map((map) => withAnswer(map, answerOf.get(map.file)?.answer));
+    const { findings } = candidate;
+    candidate = { ...candidate, ...(await judgeMaps(group, { maps, findings }, intake, limits)) };
+    for (const { file, answer } of answered) {
+      if (!given.has(file)) given.set(file, answer);
+      said.push(
+        finding("answered-before", { answer: answer.answer, mark: answer.mark, by: answer.by }, file),
+      );
+    }
+  }
   return {
     ...candidate,
-    ...judged,
-    maps: judged.maps.map((map) => {
-      const answer = answerOf.get(map.file);
-      const read = candidate.maps.find(({ file }) => file === map.file);
-      return answer && read ? { ...map, answered: { by: answer.id, read } } : map;
+    maps: candidate.maps.map((map) => {
+      const answer = given.get(map.file);
+      const before = read.maps.find(({ file }) => file === map.file);
+      return answer && before ? { ...map, answered: { by: answer.id, read: before } } : map;
     }),
-    findings: [
-      ...judged.findings,
-      ...answered.map(({ file, answer: { answer, mark, by } }) =>
-        finding("answered-before", { answer, mark, by }, file),
-      ),
-    ],
+    findings: [...candidate.findings, ...said],
   };
+}
+
+function withAnswer(map: CandidateMap, answer: QuestionAnswer | undefined): CandidateMap {
+  switch (answer) {
+    case undefined:
+      return map;
+    case "leave-out":
+      return { ...map, leftOut: true };
+    case "+Y":
+    case "-Y":
+      return { ...map, normalDirection: answer };
+    default:
+      return { ...map, role: answer, confidence: 0 };
+  }
 }
 
 /** Previews, what is like it, and what follows from its size: all that is said of a set whose maps are judged. */

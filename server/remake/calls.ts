@@ -1,0 +1,42 @@
+import { z } from "zod";
+import { database } from "#server/db/database";
+import { call, type Call } from "#server/http/api/call";
+import { idSchema } from "#server/http/api/shapes";
+import { notFound } from "#server/problem";
+import { startRemake } from "#server/remake/remake";
+import { findRemake, remakeSchema, type Remake } from "#server/remake/sql";
+
+const remakeShape = remakeSchema.extend({ madeAt: z.iso.datetime(), doneAt: z.iso.datetime().nullable() });
+const answerOf = ({ madeAt, doneAt, ...remake }: Remake): z.input<typeof remakeShape> => ({
+  ...remake,
+  ...{ madeAt: madeAt.toISOString(), doneAt: doneAt?.toISOString() ?? null },
+});
+
+/** Pictures of maps that are made again. */
+export const REMAKE_CALLS: Call[] = [
+  call({
+    method: "post",
+    path: "/remakes",
+    summary: "Make the small pictures of some materials again, or of all, as a job",
+    status: 202,
+    body: z.object({ materials: z.array(idSchema).min(1).max(5000).optional() }).strict(),
+    answer: remakeShape,
+    async handle({ body, person, response }) {
+      const remake = await startRemake(body.materials, person);
+      response.location(`/api/v1/remakes/${remake.id}`);
+      return answerOf(remake);
+    },
+  }),
+  call({
+    method: "get",
+    path: "/remakes/:id",
+    summary: "How far it is, and which pictures could not be made",
+    status: 200,
+    answer: remakeShape,
+    async handle({ params }) {
+      const remake = await findRemake(database(), params.id);
+      if (!remake) throw notFound("run");
+      return answerOf(remake);
+    },
+  }),
+];

@@ -1,0 +1,87 @@
+import { z } from "zod";
+import { MAP_CHANNELS } from "#core/roles/channel";
+import { type Db, oneRow, rows } from "#server/db/database";
+
+export const remakeSchema = z.object({
+  id: z.string(),
+  madeAt: z.coerce.date(),
+  madeBy: z.string(),
+  doneAt: z.coerce.date().nullable(),
+  failure: z.string().nullable(),
+  total: z.number().int(),
+  made: z.number().int(),
+  failed: z.array(
+    z.object({
+      fileName: z.string(),
+      reason: z.string(),
+      material: z.object({ id: z.string(), name: z.string() }),
+    }),
+  ),
+});
+export type Remake = z.infer<typeof remakeSchema>;
+
+const MOST_FAILED = 200;
+
+const REMAKE = `SELECT r.id, r.made_at AS "madeAt", p.name AS "madeBy", r.done_at AS "doneAt", r.failure,
+    (SELECT count(*)::int FROM remake_items i WHERE i.remake = r.id) AS total,
+    (SELECT count(*)::int FROM remake_items i WHERE i.remake = r.id AND i.state = 'made') AS made,
+    COALESCE((SELECT jsonb_agg(jsonb_build_object('fileName', file_name, 'reason', reason, 'material', jsonb_build_object('id', id, 'name', name))) FROM (
+      SELECT DISTINCT ON (lower(m.name), m.id, i.sha256) a.file_name, i.reason, m.id, m.name FROM remake_items i
+        JOIN maps a ON a.sha256 = i.sha256 AND a.channel = i.channel JOIN materials m ON m.id = a.material AND m.revision = a.revision
+       WHERE i.remake = r.id AND i.state = 'failed' AND m.deleted_at IS NULL ORDER BY lower(m.name), m.id, i.sha256 LIMIT ${MOST_FAILED}) each), '[]') AS failed
+  FROM remakes r JOIN people p ON p.id = r.made_by`;
+
+export const findRemake = (db: Db, id: string): Promise<Remake | undefined> =>
+  oneRow(db, remakeSchema, `${REMAKE} WHERE r.id = $1`, [id]);
+
+export const newestRemake = (db: Db): Promise<Remake | undefined> =>
+  oneRow(db, remakeSchema, `${REMAKE} ORDER BY r.made_at DESC LIMIT 1`);
+
+/** @param materials undefined: of all living ones. @returns its id, and of how many pictures it is */
+export async function insertRemake(
+  db: Db,
+  materials: string[] | undefined,
+  person: string,
+): Promise<{ id: string; total: number }> {
+  const made = await oneRow(
+    db,
+    z.object({ id: z.string() }),
+    "INSERT INTO remakes (made_by) VALUES ($1) RETURNING id",
+    [person],
+  );
+  const { rowCount } = await db.query(
+    `INSERT INTO remake_items (remake, sha256, channel)
+     SELECT DISTINCT $1::uuid, a.sha256, a.channel FROM maps a JOIN materials m ON m.id = a.material AND m.revision = a.revision
+      WHERE m.deleted_at IS NULL AND ($2::uuid[] IS NULL OR m.id = ANY ($2))`,
+    [made!.id, materials ?? null],
+  );
+  return { id: made!.id, total: rowCount ?? 0 };
+}
+
+const itemSchema = z.object({ sha256: z.string(), channel: z.enum(MAP_CHANNELS) });
+
+/** The next pictures of a run, in the order of their hashes. */
+export const nextItems = (db: Db, remake: string, most: number) =>
+  rows(
+    db,
+    itemSchema,
+    "SELECT sha256, channel FROM remake_items WHERE remake = $1 AND state = 'waiting' ORDER BY sha256, channel LIMIT $2",
+    [remake, most],
+  );
+
+/** @param reason null where it was made */
+export async function noteRemade(
+  db: Db,
+  remake: string,
+  { sha256, channel }: z.infer<typeof itemSchema>,
+  reason: string | null,
+): Promise<void> {
+  await db.query(
+    "UPDATE remake_items SET state = $4, reason = $5 WHERE remake = $1 AND sha256 = $2 AND channel = $3",
+    [remake, sha256, channel, reason === null ? "made" : "failed", reason],
+  );
+}
+
+export async function endRemake(db: Db, id: string, failure: string | null): Promise<void> {
+  await db.query("UPDATE remakes SET done_at = now(), failure = $2 WHERE id = $1", [id, failure]);
+}
