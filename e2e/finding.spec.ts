@@ -94,5 +94,7 @@ test("what looks like a brick wall is brick walls", async ({ browser }) => {
   await page.waitForURL(/like=/);
   const names = page.getByRole("list", { name: "Materials" }).getByRole("listitem");
   await expect(names.nth(0)).toContainText("Harbour brick, flint");
-  await expect(names.nth(1)).toContainText("Harbour brick, red");
+  // Which of the brick walls comes first is left open: other tests take in some of their own.
+  await expect(names.filter({ hasText: "Harbour brick, red" })).toBeVisible();
+  for (const place of [1, 2]) await expect(names.nth(place)).toContainText("brick");
 });
