@@ -8,6 +8,8 @@ export default [
   route("choices", "routes/choices.tsx"),
   route("moves", "routes/moves.tsx"),
   route("library/all", "routes/libraryAll.tsx"),
+  route("library/part", "routes/libraryPart.tsx"),
+  route("sizes/sure", "routes/sizesSure.tsx"),
   route("suppliers/pictures/:code", "routes/supplierPicture.tsx"),
   layout("routes/studio.tsx", [
     index("routes/home.tsx"),
@@ -16,6 +18,7 @@ export default [
     route("intakes/:id", "routes/intake.tsx"),
     route("answers", "routes/answers.tsx"),
     route("tidy", "routes/tidy.tsx"),
+    route("mends", "routes/mends.tsx"),
     route("licences", "routes/licences.tsx"),
     route("licences/:id", "routes/licence.tsx"),
     route("lines", "routes/lines.tsx"),

@@ -96,5 +96,5 @@ test("what looks like a brick wall is brick walls", async ({ browser }) => {
   await expect(names.nth(0)).toContainText("Harbour brick, flint");
   // Which of the brick walls comes first is left open: other tests take in some of their own.
   await expect(names.filter({ hasText: "Harbour brick, red" })).toBeVisible();
-  for (const place of [1, 2]) await expect(names.nth(place)).toContainText("brick");
+  await expect(names.nth(1)).toContainText("brick");
 });

@@ -7,6 +7,7 @@ const KIND_WORDS: Record<BulkChange["kind"], string> = {
   grade: "Grade",
   place: "Collections",
   swap: "Swapped for another variant",
+  mend: "Mended",
   delete: "Taken out of the library",
 };
 

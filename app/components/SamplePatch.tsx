@@ -1,4 +1,4 @@
-import type { ReactNode } from "react";
+import type { ReactNode, Ref } from "react";
 import { Link } from "react-router";
 import { missingOf } from "#core/finish/material";
 import { formatSize } from "#core/length/formatLength";
@@ -16,19 +16,30 @@ interface SamplePatchProps {
   remark?: ReactNode;
   /** Something to do with it, at the end of its tag. */
   act?: ReactNode;
+  /** Which it is of how many, on a wall that is drawn in part. */
+  place?: { at: number; of: number };
+  /** The first of its row, by which the row is measured. */
+  measured?: { row: number; by: Ref<HTMLLIElement> };
 }
 
 /**
  * A flat patch of a material at the drawing scale, with a tag under it. Without a known repeat it cannot be drawn to
  * scale: it lies on a hatched ground and says so; an assumed size is drawn and marked.
  */
-export function SamplePatch({ sample, side, selected = false, onToggle, remark, act }: SamplePatchProps) {
+export function SamplePatch(props: SamplePatchProps) {
+  const { sample, side, selected = false, onToggle, remark, act, place, measured } = props;
   const { unit } = useView();
   const missing = missingOf({ ...sample, maps: sample.roles.map((role) => ({ role })) }).filter(
     (what) => what !== "size",
   );
   return (
-    <li className={`sample${selected ? " selected" : ""}`}>
+    <li
+      className={`sample${selected ? " selected" : ""}`}
+      aria-posinset={place?.at}
+      aria-setsize={place?.of}
+      data-index={measured?.row}
+      ref={measured?.by}
+    >
       <Link
         to={`/materials/${sample.id}`}
         className="patch"

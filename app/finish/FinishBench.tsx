@@ -31,6 +31,7 @@ import {
   type FinishTexts,
 } from "./typedFinish";
 import type { Drawn } from "./usePicture";
+import { Reached } from "../project/Reached";
 import { WearClauses } from "./WearClauses";
 
 /** So many of those before, the newest first. */
@@ -334,6 +335,7 @@ export function FinishBench({
             )}
             <div className="save">
               {children}
+              <Reached />
               <Button type="submit" disabled={busy}>
                 Save
               </Button>{" "}

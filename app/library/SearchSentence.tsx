@@ -5,6 +5,8 @@ import { SIZE_STATES } from "#core/finish/material";
 import { FAMILIES } from "#core/finish/family";
 import { SAMPLE_SORTS, searchParams, type LibrarySearch } from "#core/library/librarySearch";
 import { SentenceChoice } from "../components/SentenceChoice";
+import { SoughtPicture } from "./SoughtPicture";
+import { usePictureSearch } from "./usePictureSearch";
 import { CLAUSES, FIRST_COLOR, type Clause, type ClauseChoices } from "./clauses";
 
 const SORT_WORDS: Record<string, string> = {
@@ -49,6 +51,8 @@ export function SearchSentence({ search, choices, total, all, sheet = false }: S
   useEffect(() => {
     if (added.length > 0) last.current?.querySelector<HTMLElement>("input, select")?.focus();
   }, [added]);
+  const pictures = usePictureSearch(search, sheet ? "/sizes" : "/library");
+  const chosen = useRef<HTMLInputElement>(null);
   const isSaid = ({ offer, keys }: Clause) =>
     added.includes(offer) || keys.some((key) => search[key] !== undefined);
   const said = CLAUSES.filter(isSaid);
@@ -128,6 +132,26 @@ export function SearchSentence({ search, choices, total, all, sheet = false }: S
           </button>
         </span>
       )}
+      {search.likePicture && (
+        <span className="said">
+          , looking like <input type="hidden" name="likePicture" value={search.likePicture} />
+          <SoughtPicture picture={choices.likePicture} />
+          <button
+            type="button"
+            aria-label="Leave out the picture"
+            title="Leave this out"
+            onClick={() => send((fields) => fields.delete("likePicture"))}
+          >
+            ×
+          </button>
+        </span>
+      )}
+      {pictures.sending && <span role="status">, sending {pictures.sending} …</span>}
+      {pictures.trouble && (
+        <span className="mark wrong" role="alert">
+          {pictures.trouble}
+        </span>
+      )}
       ,{" "}
       <Dropdown as="span">
         <Dropdown.Toggle as="button" type="button" className="more">
@@ -139,8 +163,25 @@ export function SearchSentence({ search, choices, total, all, sheet = false }: S
               {offer}
             </Dropdown.Item>
           ))}
+          <Dropdown.Item as="button" type="button" onClick={() => chosen.current?.click()}>
+            a picture it looks like
+          </Dropdown.Item>
         </Dropdown.Menu>
       </Dropdown>
+      {/* Without a name it is no part of what the sentence sends. */}
+      <input
+        ref={chosen}
+        type="file"
+        accept="image/*"
+        hidden
+        aria-label="A picture that it looks like"
+        onChange={(event) => {
+          event.stopPropagation();
+          const [picture] = event.target.files ?? [];
+          if (picture) pictures.find(picture);
+          event.target.value = "";
+        }}
+      />
       ,{" "}
       <SentenceChoice
         name="sort"

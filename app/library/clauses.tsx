@@ -9,6 +9,7 @@ import {
 } from "#core/library/librarySearch";
 import { ROLE_NAMES } from "#core/roles/roles";
 import { FIRE_CLASSES, FROST_CLASSES, SLIP_CLASSES } from "#core/supply/catalogue";
+import type { SoughtRow } from "#server/sought/sql";
 import { InlineNumber } from "../components/InlineNumber";
 import { SentenceChoice } from "../components/SentenceChoice";
 
@@ -29,6 +30,8 @@ export interface ClauseChoices {
   intakes: Named[];
   /** The material that others are to be like. */
   like: Named | null;
+  /** The picture that they are to be like. */
+  likePicture: SoughtRow | null;
 }
 
 export interface Clause {

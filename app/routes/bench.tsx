@@ -34,6 +34,8 @@ export const loader = look(async ({ params, person }: Route.LoaderArgs & { perso
     material: { ...material, findings: saidOf(material) },
     siblings,
     uses: uses.length,
+    holders: uses.filter(({ kind }) => kind === "project").map(({ id, name }) => ({ id, name })),
+    deliveries: uses.filter(({ kind }) => kind === "delivery").length,
     // Which project it is for is known only where it is used.
     warnings: material.licence
       ? licenceNotes({ ...material.licence, project: null }, { project: null, today: today() }).warnings

@@ -60,6 +60,7 @@ const FAMILY_FROM = {
   sheet: "by the product sheet",
   name: "proposed by a word in its name",
   folder: "proposed by the folder that it came in",
+  maps: "proposed by its metalness",
   person: "said by one of you",
   nothing: "neither its name nor its folder says it",
 } as const;

@@ -15,6 +15,7 @@ import { Button } from "../components/Button";
 import { ImageTable, type Drawing } from "../components/ImageTable";
 import { previewUrl } from "../components/previewUrl";
 import { asTyped, typedLength } from "../gauge/typedLength";
+import { Reached } from "../project/Reached";
 import { Refusal } from "../components/Refusal";
 import { heldOf, marksOf, moveMark, nextEnd, residualsOf, startMark, type Held } from "../gauge/drawMarks";
 import { GaugeInputs } from "../gauge/GaugeInputs";
@@ -394,6 +395,7 @@ export default function BenchGauge({
                 Save this size
               </Button>
             )}
+            <Reached />
             {sheet === null ? (
               next && <NextUnknown to={`/materials/${next.id}/gauge`} {...next} />
             ) : (

@@ -7,7 +7,7 @@ import { stopFilling } from "#server/collection/filling";
 import { findCollectionPlace, listCollectionNames } from "#server/collection/queries";
 import { database } from "#server/db/database";
 import { listSamples } from "#server/material/samples";
-import { pageOf, sliceOf } from "#server/db/page";
+import { PAGE_ROWS, pageOf, sliceOf } from "#server/db/page";
 import type { Person } from "#server/auth/person";
 import { listProjectNames } from "#server/project/queries";
 import { shareWithProject } from "#server/project/commands";
@@ -22,7 +22,8 @@ import { act, found, idOf, look } from "../guard";
 import { fieldsOf, intent, intents, nameField, orNull } from "../fieldsOf";
 import { pageIn } from "../pageIn";
 import { PlaceByDrag } from "../library/PlaceByDrag";
-import { SelectableWall } from "../library/SelectableWall";
+import { EndlessWall } from "../library/EndlessWall";
+import { useWallPages } from "../library/useWallPages";
 import { useFresh } from "../view/live";
 import { useSelection } from "../view/selection";
 import { useTitleBlock } from "../view/titleBlock";
@@ -48,7 +49,9 @@ export const loader = look(async ({ request, params, person }: Route.LoaderArgs 
     collection,
     samples: items,
     total,
+    search: { collection: id },
     pages: pageOf(page, total),
+    pageRows: PAGE_ROWS,
     parent: all.find((one) => one.id === collection.parent) ?? null,
     inside: here.inside,
     others: all,
@@ -94,10 +97,11 @@ export const action = act(async ({ params, form }: Route.ActionArgs & { form: Fo
 
 export default function Collection({ loaderData, actionData: answer }: Route.ComponentProps) {
   const actionData = useKept(answer);
-  const { collection, samples, total, pages, others, parent, inside, projects, mayMake, mayKeep } =
+  const { collection, total, pages, pageRows, others, parent, inside, projects, mayMake, mayKeep } =
     loaderData;
   const selection = useSelection();
-  const selected = samples.filter(({ id }) => selection.ids.has(id));
+  const wall = useWallPages({ ...loaderData, page: pages.page });
+  const selected = wall.held.filter(({ id }) => selection.ids.has(id));
   useFresh((event) => event.topic === "library");
   useTitleBlock(
     selected.length === 0 ? "nothing" : `${selected.length} of ${total}`,
@@ -120,7 +124,7 @@ export default function Collection({ loaderData, actionData: answer }: Route.Com
       <div className="sentence-row">
         <h1>{collection.name}</h1>
         <div className="acts">
-          {mayMake && samples.length > 0 && (
+          {mayMake && total > 0 && (
             <Link className="btn btn-primary btn-sm" to={`/deliveries/new?collection=${collection.id}`}>
               Convert and deliver
             </Link>
@@ -217,18 +221,25 @@ export default function Collection({ loaderData, actionData: answer }: Route.Com
           ))}
         </p>
       )}
-      <PlaceByDrag from={collection.id} shown={samples.map(({ id }) => id)}>
-        {samples.length === 0 ? (
+      <PlaceByDrag from={collection.id} shown={wall.held.map(({ id }) => id)}>
+        {total === 0 ? (
           <Empty title="Nothing in it yet">
             <p>
               Select materials in the <Link to="/library">library</Link> and add them to this collection.
             </p>
           </Empty>
         ) : (
-          <SelectableWall label={`Materials of ${collection.name}`} samples={samples} mayDrag={isByHand} />
+          <EndlessWall
+            label={`Materials of ${collection.name}`}
+            pages={wall}
+            startsAt={(pages.page - 1) * pageRows}
+            mayDrag={isByHand}
+          />
         )}
       </PlaceByDrag>
-      <Pages {...pages} />
+      <noscript>
+        <Pages {...pages} />
+      </noscript>
     </div>
   );
 }

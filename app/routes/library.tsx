@@ -8,16 +8,17 @@ import { mayDo } from "#server/auth/levels";
 import { changeCollectionMembers, createCollectionOf } from "#server/collection/commands";
 import { createFilledCollection } from "#server/collection/filling";
 import { database } from "#server/db/database";
-import { listSearchChoices } from "#server/material/choices";
+import { searchChoices } from "../library/searchChoices";
 import { countMaterials } from "#server/material/queries";
 import { listHues } from "#server/material/hues";
 import { listSamples } from "#server/material/samples";
 import { deleteSearch, saveSearch } from "#server/search/commands";
 import { listSearches } from "#server/search/queries";
-import { pageNumber, pageOf, sliceOf } from "#server/db/page";
+import { PAGE_ROWS, pageNumber, pageOf, sliceOf } from "#server/db/page";
 import type { Person } from "#server/auth/person";
 import { shareWithProject } from "#server/project/commands";
 import { createPlain } from "#server/material/commands";
+import { manyRecipe, startMends } from "#server/mending/many";
 import { badField } from "#server/problem";
 import { startRemake } from "#server/remake/remake";
 import { keepSelection } from "#server/selection/sql";
@@ -27,11 +28,13 @@ import { Empty } from "../components/Empty";
 import { Pages } from "../components/Pages";
 import { Refusal } from "../components/Refusal";
 import { act, look } from "../guard";
+import { DropPicture } from "../library/DropPicture";
+import { EndlessWall } from "../library/EndlessWall";
 import { HueChart } from "../library/HueChart";
 import { PlaceByDrag } from "../library/PlaceByDrag";
-import { SelectableWall } from "../library/SelectableWall";
 import { SavedSearches } from "../library/SavedSearches";
 import { SearchSentence } from "../library/SearchSentence";
+import { useWallPages } from "../library/useWallPages";
 import { fieldsOf, intent, intents, nameField } from "../fieldsOf";
 import { refusalOf } from "../refusal";
 import { useFresh } from "../view/live";
@@ -51,7 +54,7 @@ export const loader = look(async ({ request, person }: Route.LoaderArgs & { pers
   const [{ items, total, instead }, all, choices, saved] = await Promise.all([
     listSamples(db, { ...search, ...sliceOf(page) }),
     countMaterials(db),
-    listSearchChoices(db, search),
+    searchChoices(db, search),
     listSearches(db),
   ]);
   const hues = search.sort === "color" && search.color === undefined ? await listHues(db, search) : [];
@@ -67,6 +70,7 @@ export const loader = look(async ({ request, person }: Route.LoaderArgs & { pers
     without: fitting.filter((one) => one.total > 0).toSorted((a, b) => a.total - b.total),
     ...{ samples: items, total, all, instead, search, choices, hues },
     pages: pageOf(page, total),
+    pageRows: PAGE_ROWS,
     saved: saved.map(({ id, name, search: kept }) => ({
       ...{ id, name },
       params: new URLSearchParams(searchParams(kept)).toString(),
@@ -93,6 +97,7 @@ const ACTS = intents(
   intent("project", { ...selected, project: z.uuid() }),
   intent("convert", selected),
   intent("remake", selected),
+  intent("mend", { ...selected, kind: z.enum(["seams", "even-out"]) }),
   intent("save-search", {
     name: nameField("the search"),
     params: z.string().max(4000).default(""),
@@ -133,6 +138,20 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
         to: "/tidy#pictures",
       };
     }
+    case "mend": {
+      const { started, fine, refused } = await startMends(
+        mustBeSome(asked.material),
+        manyRecipe(asked.kind),
+        person,
+      );
+      const said = [
+        `${started} ${started === 1 ? "is" : "are"} mended, and wait to be looked at.`,
+        ...(fine > 0 ? [`${fine} ${fine === 1 ? "shows" : "show"} no seam.`] : []),
+        ...refused.slice(0, 3).map(({ name, reason }) => `${name}: ${reason}`),
+        ...(refused.length > 3 ? [`${refused.length - 3} more were left.`] : []),
+      ];
+      return { done: said.join(" "), to: "/mends" };
+    }
     case "save-search": {
       const { name } = asked;
       const search = readLibrarySearch(new URLSearchParams(asked.params));
@@ -154,9 +173,10 @@ function mustBeSome(ids: string[]): string[] {
 }
 
 export default function Library({ loaderData }: Route.ComponentProps) {
-  const { samples, total, without, instead, pages, all, search, choices, saved, hues, mayMake } = loaderData;
+  const { total, without, instead, pages, pageRows, all, search, choices, saved, hues, mayMake } = loaderData;
   const selection = useSelection();
-  const sumAreas = samples
+  const wall = useWallPages({ ...loaderData, page: pages.page });
+  const sumAreas = wall.held
     .filter(({ id, repeat }) => selection.ids.has(id) && repeat)
     .map(({ repeat }) => (repeat!.width * repeat!.height) / 1e6);
   useTitleBlock(
@@ -216,34 +236,44 @@ export default function Library({ loaderData }: Route.ComponentProps) {
       )}
       {selection.ids.size > 0 && <SelectionActs {...loaderData} />}
       <HueChart fields={hues} search={search} />
-      <PlaceByDrag>
-        {all === 0 ? (
-          <Empty title="The library is empty">
-            <p>
-              Take in a download first: drop a zip or some images on <Link to="/intakes">Intake</Link>, look
-              at what was recognised, and accept it.
-            </p>
-          </Empty>
-        ) : samples.length === 0 ? (
-          <Empty title="Nothing fits">
-            <p>
-              No material is all that the sentence says.{" "}
-              {without.map(({ words, params, total: fits }) => (
-                <span key={words}>
-                  <Link to={`/library?${params}`}>
-                    Without {words} {fits} {fits === 1 ? "fits" : "fit"}
-                  </Link>
-                  .{" "}
-                </span>
-              ))}
-              <Link to="/library">Show all {all}</Link>.
-            </p>
-          </Empty>
-        ) : (
-          <SelectableWall label="Materials" samples={samples} mayDrag={mayMake} />
-        )}
-      </PlaceByDrag>
-      <Pages {...pages} />
+      <DropPicture search={search}>
+        <PlaceByDrag>
+          {all === 0 ? (
+            <Empty title="The library is empty">
+              <p>
+                Take in a download first: drop a zip or some images on <Link to="/intakes">Intake</Link>, look
+                at what was recognised, and accept it.
+              </p>
+            </Empty>
+          ) : total === 0 ? (
+            <Empty title="Nothing fits">
+              <p>
+                No material is all that the sentence says.{" "}
+                {without.map(({ words, params, total: fits }) => (
+                  <span key={words}>
+                    <Link to={`/library?${params}`}>
+                      Without {words} {fits} {fits === 1 ? "fits" : "fit"}
+                    </Link>
+                    .{" "}
+                  </span>
+                ))}
+                <Link to="/library">Show all {all}</Link>.
+              </p>
+            </Empty>
+          ) : (
+            <EndlessWall
+              label="Materials"
+              pages={wall}
+              startsAt={(pages.page - 1) * pageRows}
+              mayDrag={mayMake}
+            />
+          )}
+        </PlaceByDrag>
+      </DropPicture>
+      {/* The wall goes on by itself where there are scripts. */}
+      <noscript>
+        <Pages {...pages} />
+      </noscript>
     </div>
   );
 }
@@ -254,6 +284,7 @@ const ELSEWHERE = [
   ["/licences", "Licences"],
   ["/alike", "What is alike"],
   ["/tidy", "What to tidy"],
+  ["/mends", "What was mended"],
   ["/changes", "What was changed"],
 ] as const;
 
@@ -349,6 +380,13 @@ function SelectionActs({ mayMake, mayKeep, total, search }: LibraryData) {
                   {MANY[kind]}
                 </Dropdown.Item>
               ))}
+            <Dropdown.Divider />
+            <Dropdown.Item as="button" onClick={() => send({ intent: "mend", kind: "seams" })}>
+              Mend seams
+            </Dropdown.Item>
+            <Dropdown.Item as="button" onClick={() => send({ intent: "mend", kind: "even-out" })}>
+              Even out light and dark
+            </Dropdown.Item>
             <Dropdown.Item as="button" onClick={() => send({ intent: "remake" })}>
               Make pictures again
             </Dropdown.Item>

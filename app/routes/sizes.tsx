@@ -6,7 +6,7 @@ import { mayDo } from "#server/auth/levels";
 import type { Person } from "#server/auth/person";
 import { readAsked, startChange } from "#server/change/commands";
 import { database } from "#server/db/database";
-import { listSearchChoices } from "#server/material/choices";
+import { searchChoices } from "../library/searchChoices";
 import { countMaterials } from "#server/material/queries";
 import { jsonField } from "#server/http/cleanForm";
 import {
@@ -39,7 +39,7 @@ export const loader = look(async ({ request, person }: Route.LoaderArgs & { pers
   const [{ items, total }, all, choices, formats, own] = await Promise.all([
     readSizeSheet(db, search, { offset: (page - 1) * CARDS, limit: CARDS }),
     countMaterials(db),
-    listSearchChoices(db, search),
+    searchChoices(db, search),
     listFormats(db),
     listOwnFormats(db),
   ]);

@@ -12,7 +12,8 @@ import { useView } from "../view/viewContext";
 import { alikeOf, cardState, type CardEdit, type CardState } from "./cardState";
 import { heldItems } from "./heldItems";
 import { SizeCard } from "./SizeCard";
-import type { Sized } from "./sizeChoice";
+import { SureOfAll } from "./SureOfAll";
+import { askedOf, type Take } from "./takes";
 
 /** What taking sizes answers. */
 type Answer = { change: string } | Refused;
@@ -27,11 +28,6 @@ interface SizeSheetProps {
   counting: number;
   /** Its address, to come back to. */
   sheet: string;
-}
-
-interface Take {
-  state: CardState;
-  method: Sized["method"];
 }
 
 /** The cards of one sheet, and what is taken on it. */
@@ -62,13 +58,15 @@ export function SizeSheet({ items, total, formats, page, mayMake, counting, shee
   const { state: way, submit } = fetcher;
   useEffect(() => {
     if (way !== "idle" || waiting.length === 0) return;
-    setSent(waiting.map(({ state }) => state.item.id));
+    setSent(waiting.map(({ material }) => material));
     setWaiting([]);
     void submit({ intent: "take", asked: askedOf(waiting) }, { method: "post", action: "/sizes" });
   }, [way, waiting, submit]);
   const take = (takes: Take[]) => {
     setWaiting((before) => [...before, ...takes]);
-    setTaken((before) => new Map([...before, ...takes.map(revisionOf)]));
+    setTaken(
+      (before) => new Map([...before, ...takes.map(({ material, seen }) => [material, seen] as const)]),
+    );
   };
   const putBack = (ids: readonly string[]) =>
     setTaken((before) => new Map([...before].filter(([id]) => !ids.includes(id))));
@@ -92,10 +90,13 @@ export function SizeSheet({ items, total, formats, page, mayMake, counting, shee
             <Button
               disabled={sure.length === 0}
               aria-describedby="sure-why"
-              onClick={() => take(sure.map((state) => ({ state, method: state.size!.method })))}
+              onClick={() => take(sure.map((state) => takeOf(state)))}
             >
               Take the {sure.length} sure {sure.length === 1 ? "one" : "ones"}
             </Button>
+          )}
+          {mayMake && total > items.length && (
+            <SureOfAll key={sheet} sheet={sheet} total={total} onTake={take} />
           )}
         </div>
       )}
@@ -126,7 +127,10 @@ export function SizeSheet({ items, total, formats, page, mayMake, counting, shee
                   setEdits((before) => ({ ...before, [item.id]: { ...before[item.id], ...edit } }))
                 }
                 onTake={(withAlike) =>
-                  take([{ state, method: state.size!.method }, ...(withAlike ? alike : [])])
+                  take([
+                    takeOf(state),
+                    ...(withAlike ? alike : []).map(({ state: other, method }) => takeOf(other, method)),
+                  ])
                 }
               />
             );
@@ -137,14 +141,6 @@ export function SizeSheet({ items, total, formats, page, mayMake, counting, shee
   );
 }
 
-const revisionOf = ({ state: { item } }: Take): [string, number] => [item.id, item.revision];
-
-/** As the server reads it. The size of another material is looked up, and not told. */
-const askedOf = (takes: readonly Take[]): string =>
-  JSON.stringify({
-    kind: "size",
-    items: takes.map(({ state: { item }, method }) => ({
-      ...{ material: item.id, seen: item.revision },
-      size: method.method === "same-as" ? { method: method.method, material: method.material } : method,
-    })),
-  });
+const takeOf = ({ item, size }: CardState, method = size!.method): Take => ({
+  ...{ material: item.id, seen: item.revision, method },
+});

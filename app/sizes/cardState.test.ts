@@ -19,6 +19,7 @@ function unsized(
     ...{ id, code: id, name: words, revision: 1, family: "brick", line, image },
     modules: isCounted ? { count, lattice } : undefined,
     proposals: proposeSizes({ ...evidence, ...(isCounted && { count }) }),
+    alike: [],
   };
 }
 
@@ -64,6 +65,14 @@ describe("a card on the sheet", () => {
     expect(alike.map(({ state }) => state.item.id)).toEqual(["b", "c"]);
     expect(alike[0].method).toMatchObject({ method: "modules", across: 3, up: 8 });
     expect(alike[1].method).toMatchObject({ method: "same-as", material: "a" });
+
+    // One that is not counted, and of no line, but shows the same pattern.
+    const [one, other] = ["g", "h"].map((id) => unsized(id, "Weave", { isCounted: false }));
+    const [known, unknown] = [{ ...one, alike: ["h"] }, other].map((item) =>
+      cardState(item, { choice: { words: "60 cm", whole: { width: 600 } } }, "mm"),
+    );
+    expect(alikeOf(known, [known, unknown]).map(({ state }) => state.item.id)).toEqual(["h"]);
+    expect(alikeOf(unknown, [known, unknown])).toEqual([]);
 
     // Of its line, but cut otherwise: it would be stretched, so that it is left to be looked at.
     const cut = { ...unsized("e", "Mill wide", { line: "Mill" }), image: { ...image, width: 2700 } };

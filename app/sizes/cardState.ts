@@ -76,7 +76,7 @@ function latticeOf(count: ModuleCount | undefined, { image, modules }: Unsized):
 }
 
 /**
- * Others that are laid as one is, and what its choice makes of each by its own count. What it would stretch more than the first is left
+ * Others that are laid as one is or show its pattern, and what its choice makes of each by its own count. What it would stretch more than the first is left
  * out; one that is not counted covers as much, if it has the same proportions.
  */
 export function alikeOf(
@@ -89,7 +89,8 @@ export function alikeOf(
   const most = Math.max(MUCH_STRETCH, Math.abs(size.stretchPercent) + 0.01);
   return all.flatMap((other) => {
     const { image } = other.item;
-    if (other.item.id === item.id || !isLaidAlike(sides(state), sides(other))) return [];
+    const isAlike = item.alike.includes(other.item.id) || isLaidAlike(sides(state), sides(other));
+    if (other.item.id === item.id || !isAlike) return [];
     const sized = sizeOf(choice, image, other.count, false);
     if ("method" in sized)
       return Math.abs(sized.stretchPercent) <= most ? [{ state: other, method: sized.method }] : [];

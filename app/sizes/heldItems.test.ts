@@ -3,7 +3,17 @@ import type { Unsized } from "#server/sizing/sheet";
 import { heldItems } from "./heldItems";
 
 const item = (id: string, revision = 1): Unsized => ({
-  ...{ id, code: id, name: id, revision, family: null, line: null, modules: undefined, proposals: [] },
+  ...{
+    id,
+    code: id,
+    name: id,
+    revision,
+    family: null,
+    line: null,
+    modules: undefined,
+    proposals: [],
+    alike: [],
+  },
   image: { sha256: id, width: 1, height: 1 },
 });
 const ids = (items: Unsized[]) => items.map(({ id, revision }) => `${id}${revision}`).join(" ");

@@ -24,6 +24,7 @@ const REASONS: Record<SizeReason["by"], string> = {
   words: "as its name says",
   sibling: "as another of its line",
   line: "as others of its line",
+  alike: "as others that look like it",
   supplier: "as others from its supplier",
   family: "as others of its family",
   format: "has its proportions",

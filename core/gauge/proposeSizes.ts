@@ -14,7 +14,7 @@ import { sizesInWords, SURELY_MM, type SaidSize } from "#core/gauge/sizeWords";
 import type { Repeat } from "#core/length/repeat";
 
 /** What others have in common with a material whose module they took. */
-export const USED_BY = ["line", "supplier", "family"] as const;
+export const USED_BY = ["line", "alike", "supplier", "family"] as const;
 export type UsedBy = (typeof USED_BY)[number];
 
 /** A module by which another material got its size. */

@@ -32,6 +32,15 @@ export function pictureFigures(small: Raster): PictureFigures | null {
   ];
 }
 
+/** Pictures of one pattern lie nearer than this, whatever their colours. */
+const ONE_PATTERN = 8;
+/** Mean colour and contrast, which come before the scales and directions. */
+const OF_COLOR = 4;
+
+/** Whether two pictures show one pattern at one scale, in whatever colours. */
+export const isOnePattern = (one: PictureFigures, other: PictureFigures): boolean =>
+  Math.hypot(...one.slice(OF_COLOR).map((figure, i) => figure - other[i + OF_COLOR])) < ONE_PATTERN;
+
 /** Faded out towards the edges, which meet nothing where a picture was cropped. */
 function windowed(data: Float32Array, mean: number): Float32Array {
   const fade = Float32Array.from({ length: SIDE }, (_, at) => Math.sin((Math.PI * (at + 0.5)) / SIDE));

@@ -69,6 +69,8 @@ export const librarySearchSchema = z.object({
   days: z.coerce.number().int().min(1).max(3650).optional(),
   /** Alike to this material, by its picture. */
   like: z.uuid().optional(),
+  /** Alike to a picture that was handed in. */
+  likePicture: z.uuid().optional(),
   /** Best fitting first where a colour is looked for, the likest first, and else by name, unless it is given. */
   sort: z.enum(SAMPLE_SORTS).optional(),
 });

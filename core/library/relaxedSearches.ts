@@ -20,7 +20,7 @@ const PARTS: readonly { words: string; keys: readonly (keyof LibrarySearch)[] }[
   { words: "the collection", keys: ["collection"] },
   { words: "the intake", keys: ["intake"] },
   { words: "who and when", keys: ["by", "days"] },
-  { words: "what it looks like", keys: ["like"] },
+  { words: "what it looks like", keys: ["like", "likePicture"] },
 ];
 
 /** A search with one part left out. */

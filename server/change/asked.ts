@@ -84,6 +84,8 @@ export const askedSchema = z.discriminatedUnion("kind", [
   z
     .strictObject({ kind: z.literal("swap"), materials, to: idSchema })
     .refine(({ materials, to }) => !materials.includes(to), "Name another one to take its place."),
+  /** What was mended of each, and waits to be looked at, is kept. */
+  z.strictObject({ kind: z.literal("mend"), materials }),
   z.strictObject({ kind: z.literal("delete"), materials }),
 ]);
 export type Asked = z.infer<typeof askedSchema>;

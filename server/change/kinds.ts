@@ -4,6 +4,7 @@ import { changedFinish, type Finish, type FinishField } from "#core/finish/finis
 import { gradeChange, GRADES } from "#core/finish/grades";
 import { FINISH_VALUES } from "#core/finish/valueFacts";
 import { formatSize } from "#core/length/formatLength";
+import { mendWords } from "#core/mend/recipe";
 import { nameByRule } from "#core/library/nameRule";
 import type { AskedSize, ChangeKind, ManyFacts } from "#server/change/asked";
 import type { Person } from "#server/auth/person";
@@ -22,7 +23,9 @@ import {
   updateMaterial,
   updateSource,
 } from "#server/material/writes";
-import { badField, notFound, Problem } from "#server/problem";
+import { keepMendIn } from "#server/mending/commands";
+import { listMends } from "#server/mending/queries";
+import { badField, conflict, notFound, Problem } from "#server/problem";
 
 /** One value of a material before and after, in words. */
 export const saidSchema = z.object({ name: z.string(), before: z.string(), after: z.string() });
@@ -357,6 +360,23 @@ async function namesOf(db: Db, { collections, projects }: z.infer<typeof heldSch
   return found.rows.map(({ name }) => name);
 }
 
+const mend: Kind<unknown> = {
+  async apply(db, { id, revision }, _asked, { person }) {
+    const waiting = (await listMends(db, id)).find(
+      ({ proposal, toRevision, failure }) => proposal !== null && toRevision === null && failure === null,
+    );
+    if (!waiting) return undefined;
+    const { toRevision, failure } = await keepMendIn(db, waiting, person.id);
+    if (toRevision === null) throw conflict(failure ?? "It could not be kept.");
+    return {
+      before: { revision },
+      after: { revision: toRevision },
+      said: [{ name: "maps", before: "as they were", after: mendWords(waiting.recipe) }],
+    };
+  },
+  undo: (db, id, changed, person) => size.undo(db, id, changed, person),
+};
+
 const isDeletedSchema = z.object({ isDeleted: z.boolean() });
 
 const remove: Kind<unknown> = {
@@ -383,5 +403,5 @@ const remove: Kind<unknown> = {
 export const KINDS: Record<ChangeKind, Kind<unknown>> = {
   ...{ size: size as Kind<unknown>, facts: facts as Kind<unknown> },
   ...{ name: name as Kind<unknown>, grade: grade as Kind<unknown>, place: place as Kind<unknown> },
-  ...{ swap: swap as Kind<unknown>, delete: remove },
+  ...{ swap: swap as Kind<unknown>, mend, delete: remove },
 };

@@ -12,7 +12,7 @@ export const UNDO_DAYS = 30;
 
 export const bulkChangeSchema = z.object({
   id: z.string(),
-  kind: z.enum(["size", "facts", "name", "grade", "place", "swap", "delete"] satisfies ChangeKind[]),
+  kind: z.enum(["size", "facts", "name", "grade", "place", "swap", "mend", "delete"] satisfies ChangeKind[]),
   madeBy: z.string(),
   madeAt: z.coerce.date(),
   state: z.enum(CHANGE_STATES),

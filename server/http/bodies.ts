@@ -41,7 +41,10 @@ export function bodyRule(method: string, path: string): BodyRule {
   if (plain === "/sign-in" || plain === "/sign-in.data") return SIGN_IN;
   if (plain.startsWith("/api/v1/uploads")) return UPLOAD(settings().maxUploadBytes);
   if (method === "POST" && plain === "/api/v1/intakes") return UPLOAD(settings().maxDayBytes);
-  if (method === "POST" && /^\/api\/v1\/(materials\/[^/]+\/references|cards\/[^/]+\/picture)$/.test(plain))
+  if (
+    method === "POST" &&
+    /^\/api\/v1\/(materials\/[^/]+\/references|cards\/[^/]+\/picture|sought-pictures)$/.test(plain)
+  )
     return UPLOAD(MOST_PICTURE_BYTES);
   if (method === "POST" && plain === "/api/v1/links/lists") return UPLOAD(MOST_LIST_BYTES);
   if (method === "POST" && plain === "/api/v1/lines/import") return UPLOAD(MOST_COLOR_LIST_FORM_BYTES);

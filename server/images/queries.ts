@@ -1,3 +1,4 @@
+import type { PictureFigures } from "#core/judge/pictureFigures";
 import { z } from "zod";
 import type { FloatRange } from "#core/candidates/candidate";
 import type { ImageReading } from "#core/judge/imageReading";
@@ -54,6 +55,18 @@ export async function unreadImages(db: Db, after: string, limit: number): Promis
     [after, limit],
   );
   return found.map(({ sha256 }) => sha256);
+}
+
+/** What is known of pictures, by their hash; nothing of those that nobody has read. */
+export async function listFigures(db: Db, hashes: string[]): Promise<Map<string, PictureFigures>> {
+  const found = await rows(
+    db,
+    z.object({ sha256: z.string(), figures: z.array(z.number()) }),
+    `SELECT sha256, (SELECT array_agg(cube_ll_coord(figures, i) ORDER BY i) FROM generate_series(1, cube_dim(figures)) i) AS figures
+       FROM picture_figures WHERE sha256 = ANY ($1)`,
+    [hashes],
+  );
+  return new Map(found.map(({ sha256, figures }) => [sha256, figures]));
 }
 
 /** Images that have a fingerprint and no figures yet, which came later: the next ones by hash. */

@@ -26,6 +26,7 @@ export interface Jobs {
   "read-card": { card: string; picture: string };
   "read-colors": { list: string };
   "read-reference": { reference: string };
+  "read-sought": { sought: string };
   "remake-pictures": { remake: string };
   "run-delivery": { delivery: string };
   "flatten-photo": { flattening: string };
@@ -52,6 +53,7 @@ export const URGENCY: Record<keyof Jobs, "screen" | "batch" | "upkeep"> = {
   "read-card": "screen",
   "read-colors": "screen",
   "read-reference": "screen",
+  "read-sought": "screen",
   "check-destination": "batch",
   "fetch-products": "batch",
   "fill-collections": "batch",

@@ -24,7 +24,7 @@ export function findLikeImages(db: Db, sha256: string): Promise<string[]> {
 }
 
 /** Parts of one surface lie nearer than this: crops by a third and less, measured on 600 of them. */
-const FAR = 26;
+export const FAR = 26;
 
 /** Base color maps of live materials whose figures are nearest to an image's: of what it may be a part, and what of it. */
 export function findNearImages(db: Db, sha256: string): Promise<string[]> {

@@ -26,6 +26,7 @@ import { QUESTION_CALLS } from "#server/intake/questions/calls";
 import { MATERIAL_CALLS } from "#server/material/calls";
 import { CARD_CALLS } from "#server/card/calls";
 import { REFERENCE_CALLS } from "#server/reference/calls";
+import { SOUGHT_CALLS } from "#server/sought/calls";
 import { PICTURE_CALLS } from "#server/picture/calls";
 import { PEOPLE_CALLS } from "#server/people/calls";
 import { PROJECT_CALLS } from "#server/project/calls";
@@ -42,6 +43,7 @@ export const CALLS: Call[] = [
   ...PICTURE_CALLS,
   ...CARD_CALLS,
   ...REFERENCE_CALLS,
+  ...SOUGHT_CALLS,
   ...CONDITION_CALLS,
   ...GRADE_CALLS,
   ...SEARCH_CALLS,

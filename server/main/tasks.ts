@@ -29,6 +29,7 @@ import { diskTrouble, isDatabaseAway, isDiskFull } from "#server/ownFault";
 import { failDeliveryProofs, runProofs } from "#server/delivery/proof/run";
 import { failCard, makeCard, readCardPicture } from "#server/card/commands";
 import { failReference, readReference } from "#server/reference/commands";
+import { failSought, readSought } from "#server/sought/commands";
 import { failRemake, runRemake } from "#server/remake/remake";
 import { isSaid, sentenceOf } from "#server/sentenceOf";
 import { failLook, runLook } from "#server/tidy/originals";
@@ -170,6 +171,12 @@ const WORK = {
     what: "It cannot be read as a picture",
     run: ({ reference }) => readReference(reference),
     giveUp: ({ reference }, reason) => failReference(reference, reason),
+    isHopeless: (error) => isSaid(error) || isDiskFull(error),
+  }),
+  "read-sought": work(subject("sought"), {
+    what: "It cannot be read as a picture",
+    run: ({ sought }) => readSought(sought),
+    giveUp: ({ sought }, reason) => failSought(sought, reason),
     isHopeless: (error) => isSaid(error) || isDiskFull(error),
   }),
   "remake-pictures": work(subject("remake"), {

@@ -1,4 +1,9 @@
 import { z } from "zod";
+import type { Family } from "#core/finish/family";
+import type { Finish } from "#core/finish/finish";
+import { MAP_CHANNELS } from "#core/roles/channel";
+import { ROLES } from "#core/roles/roles";
+import { familyByMaps } from "#server/material/writes";
 import { proposedFamily } from "#core/library/familyWords";
 import { database, type Db, rows } from "#server/db/database";
 import { addJob } from "#server/jobs/queue";
@@ -6,20 +11,32 @@ import { addJob } from "#server/jobs/queue";
 /** So many at once. */
 const MOST = 1000;
 
-const waitingSchema = z.object({ id: z.string(), name: z.string(), sheet: z.string().nullable() });
+const waitingSchema = z.object({
+  id: z.string(),
+  name: z.string(),
+  sheet: z.string().nullable(),
+  maps: z.array(z.object({ sha256: z.string(), channel: z.enum(MAP_CHANNELS), role: z.enum(ROLES) })),
+  finish: z.custom<Finish>(),
+});
 
 /** Proposes the family of materials that were saved before anybody asked for one. @returns how many there were */
 async function proposeMissingFamilies(db: Db): Promise<number> {
   const waiting = await rows(
     db,
     waitingSchema,
-    `SELECT m.id, m.name, s.sheet->'line'->>'family' AS sheet FROM materials m JOIN sources s ON s.id = m.source
+    `SELECT m.id, m.name, s.sheet->'line'->>'family' AS sheet, r.finish,
+       (SELECT COALESCE(jsonb_agg(jsonb_build_object('sha256', a.sha256, 'channel', a.channel, 'role', a.role)), '[]')
+          FROM maps a WHERE a.material = m.id AND a.revision = m.revision AND a.role = 'base_metalness') AS maps
+     FROM materials m JOIN sources s ON s.id = m.source JOIN revisions r ON r.material = m.id AND r.number = m.revision
       WHERE m.family_from IS NULL ORDER BY m.id LIMIT ${MOST}`,
   );
-  const proposed = waiting.map(({ id, name, sheet }) => {
-    const found = proposedFamily({ name, ...(sheet !== null && { sheet }) });
-    return { id, family: found?.family ?? null, from: found?.from ?? "nothing" };
-  });
+  const proposed: { id: string; family: Family | null; from: string }[] = [];
+  for (const { id, name, sheet, maps, finish } of waiting) {
+    const found =
+      proposedFamily({ name, ...(sheet !== null && { sheet }) }) ??
+      (await familyByMaps(db, { maps, finish }));
+    proposed.push({ id, family: found?.family ?? null, from: found?.from ?? "nothing" });
+  }
   await db.query(
     `UPDATE materials m SET family = p.family, family_from = p."from"
        FROM jsonb_to_recordset($1) AS p(id uuid, family text, "from" text)

@@ -20,6 +20,32 @@ const names = async (query: string): Promise<string[]> => {
 };
 
 describe("a family", () => {
+  test("is metal where the maps say so and no name says more: by all of a map, or by a channel of one", async () => {
+    const flat = (color: string) => picture(color, 40);
+    const { json } = await studio.api(
+      "POST",
+      `/intakes/${
+        (
+          await takeIn(studio, {
+            "kx7_basecolor.png": await flat("#8a8c90"),
+            "kx7_metallic.png": await flat("#f4f4f4"),
+            "kx8_basecolor.png": await flat("#8a8c40"),
+            "kx8_metallic.png": await flat("#303030"),
+            "kx9_basecolor.png": await flat("#8a4c40"),
+            "kx9_orm.png": await flat("#ff60e8"),
+          })
+        ).id
+      }/accept`,
+      { all: true },
+    );
+    const found = await Promise.all(json.materials.map(({ id }: { id: string }) => material(id)));
+    expect(found.map(({ name, family, familyFrom }) => [name, family, familyFrom]).sort()).toEqual([
+      ["Kx7", "metal", "maps"],
+      ["Kx8", null, "nothing"],
+      ["Kx9", "metal", "maps"],
+    ]);
+  });
+
   test("is proposed as a set comes in: by its name, and else by its folder", async () => {
     const intake = await takeIn(studio, {
       "Oak_plain_basecolor.png": await picture("#8a6a4a", 64),

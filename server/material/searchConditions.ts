@@ -25,6 +25,8 @@ const NEAR_COLOR = 8;
 const LEAST_SHARE = 0.12;
 /** Of pictures that are alike, so many are looked at. */
 const MOST_ALIKE = 300;
+/** What a module that is e times as wide counts for, in the units of figures. */
+const PER_OTHER_SIZE = 12;
 /** Modules are the same that differ by no more, as a share. */
 const SAME_MODULE = 0.015;
 
@@ -116,14 +118,27 @@ export function searchConditions(
   given("intake", (id) => `m.source IN (SELECT id FROM sources WHERE intake = ${value(id)})`);
   given("by", (person) => `m.created_by = ${value(person)}`);
   given("days", (days) => `m.created_at > now() - make_interval(days => ${value(days)})`);
-  given("like", (id) => {
-    const [own, other] = [pictureOf(value(id)), pictureOf("m.id")];
-    nearest.push(`(${other} <-> ${own})`);
+  /** @param far how much farther than by its picture a material is */
+  const alikeTo = (own: string, far = "0") => {
+    nearest.push(`(${pictureOf("m.id")} <-> ${own}) + ${far}`);
     where.push(`${own} IS NOT NULL`);
     return `m.id IN (SELECT n.id FROM (SELECT f.sha256 FROM picture_figures f ORDER BY f.figures <-> ${own} LIMIT ${MOST_ALIKE}) near
         JOIN maps a USING (sha256) JOIN materials n ON n.id = a.material AND n.revision = a.revision
        WHERE a.role = 'base_color')`;
+  };
+  given("like", (id) => {
+    const own = value(id);
+    return alikeTo(
+      pictureOf(own),
+      // Bricks of another format are less alike than their pictures say, which know no millimetres.
+      `COALESCE((SELECT ${PER_OTHER_SIZE} * abs(ln(m.module_width_mm / o.module_width_mm)) FROM materials o WHERE o.id = ${own}), 0)`,
+    );
   });
+  given("likePicture", (id) =>
+    alikeTo(
+      `(SELECT f.figures FROM sought_pictures o JOIN picture_figures f USING (sha256) WHERE o.id = ${value(id)})`,
+    ),
+  );
   return { tables, joins, where, fits, nearest };
 }
 

@@ -7,10 +7,12 @@ import type { RepeatMethod } from "#core/gauge/repeat";
 import type { Repeat } from "#core/length/repeat";
 import type { Family } from "#core/finish/family";
 import { familyOfText, proposedFamily } from "#core/library/familyWords";
+import { familyOfMaps } from "#core/library/familyOfMaps";
 import type { MendKind } from "#core/mend/recipe";
 import type { MapChannel } from "#core/roles/channel";
 import type { Role, NormalDirection } from "#core/roles/roles";
 import { type Db, oneRow, violates } from "#server/db/database";
+import { findImage } from "#server/images/queries";
 import { seenColorsOf } from "#server/material/seenColors";
 import { insertWornLayers } from "#server/material/wear";
 import { badField } from "#server/problem";
@@ -66,11 +68,12 @@ export async function insertMaterial(
   revision: NewRevision,
 ): Promise<string> {
   const { source } = material;
-  const family = proposedFamily({
-    sheet: source.sheet?.line.family,
-    name: material.name,
-    folder: material.folder,
-  });
+  const family =
+    proposedFamily({
+      sheet: source.sheet?.line.family,
+      name: material.name,
+      folder: material.folder,
+    }) ?? (await familyByMaps(db, revision));
   const made = await oneRow(
     db,
     z.object({ id: z.string() }),
@@ -106,6 +109,20 @@ export async function insertMaterial(
   );
   await insertRevision(db, made!.id, 1, material.person, revision);
   return made!.id;
+}
+
+/** What the metalness of a material says of its family. */
+export async function familyByMaps(
+  db: Db,
+  { maps, finish }: { maps: Pick<NewMap, "role" | "sha256" | "channel">[]; finish: Finish },
+): Promise<{ family: Family; from: "maps" } | undefined> {
+  const map = maps.find(({ role }) => role === "base_metalness");
+  const reading = map && (await findImage(db, map.sha256))?.reading;
+  const family = familyOfMaps({
+    ...(map && { map: { reading: reading ?? null, channel: map.channel } }),
+    value: finish.metalness,
+  });
+  return family && { family, from: "maps" };
 }
 
 /**

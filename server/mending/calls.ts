@@ -2,12 +2,37 @@ import { z } from "zod";
 import { mendRecipeSchema } from "#core/mend/recipe";
 import { type Call, call } from "#server/http/api/call";
 import { mendAnswer, mendShape } from "#server/mending/shapes";
-import { listOf } from "#server/http/api/shapes";
+import { listOpenMends, MOST_MENDS, openMendShape, startMends, manyRecipe } from "#server/mending/many";
+import { idSchema, listOf } from "#server/http/api/shapes";
 import { database } from "#server/db/database";
 import { listMends } from "#server/mending/queries";
 import { dropMend, keepMend, startMend } from "#server/mending/commands";
 /** Maps that are mended or made. */
 export const MENDING_CALLS: Call[] = [
+  call({
+    method: "get",
+    path: "/mends",
+    summary:
+      "Mends that run, or wait to be kept by a change of kind mend, or failed within a day; the newest first",
+    status: 200,
+    answer: listOf(openMendShape),
+    handle: async () => ({ items: await listOpenMends(database()), next: null }),
+  }),
+  call({
+    method: "post",
+    path: "/mends",
+    summary: "Mend the seams of many materials, or even out slow light and dark; each waits to be looked at",
+    status: 202,
+    body: z
+      .object({ materials: z.array(idSchema).min(1).max(MOST_MENDS), kind: z.enum(["seams", "even-out"]) })
+      .strict(),
+    answer: z.object({
+      started: z.number(),
+      fine: z.number(),
+      refused: z.array(z.object({ id: z.string(), name: z.string(), reason: z.string() })),
+    }),
+    handle: ({ body, person }) => startMends(body.materials, manyRecipe(body.kind), person),
+  }),
   call({
     method: "get",
     path: "/materials/:id/mends",

@@ -51,13 +51,18 @@ export function mapsFor(recipe: MendRecipe, material: MaterialRow) {
 /** Keeps a mend that was looked at. @throws {Problem} where none waits */
 export async function keepMend(material: string, id: string, person: Person): Promise<MendRow> {
   return inTransaction(async (db) => {
-    const mend = await waitingMend(db, material, id);
-    const from = await findMaterial(db, material, mend.fromRevision);
-    if (!from) throw notFound("material");
-    await saveMend(db, mend, from, mend.proposal, person.id);
+    const mend = await keepMendIn(db, await waitingMend(db, material, id), person.id);
     await announce(db, { topic: "library", id: material });
-    return (await findMend(db, id))!;
+    return mend;
   });
+}
+
+/** Keeps a mend that has a proposal. @returns it, with the failure where somebody has saved the material meanwhile */
+export async function keepMendIn(db: Db, mend: MendRow, person: string): Promise<MendRow> {
+  const from = await findMaterial(db, mend.material, mend.fromRevision);
+  if (!from) throw notFound("material");
+  await saveMend(db, mend, from, mend.proposal!, person);
+  return (await findMend(db, mend.id))!;
 }
 
 /** Drops a mend that was looked at: nothing of the material changes. @throws {Problem} where none waits */

@@ -34,6 +34,8 @@ const unsizedShape = z.object({
   /** Whether its modules are still being counted: then more is proposed in a while. */
   isCounting: z.boolean(),
   proposals: z.array(proposalShape),
+  /** Others on the same page that show its pattern, in whatever colours. */
+  alike: z.array(z.string()),
 });
 
 function answerOf({ modules, proposals, image: _, ...material }: Unsized): z.input<typeof unsizedShape> {

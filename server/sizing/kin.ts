@@ -3,12 +3,15 @@ import { FAMILIES } from "#core/finish/family";
 import type { Module } from "#core/gauge/layModule";
 import type { SizeEvidence, UsedModule } from "#core/gauge/proposeSizes";
 import { rows, type Db } from "#server/db/database";
+import { FAR } from "#server/likeness/queries";
 import type { MaterialRow } from "#server/material/queries";
 
 /** Of all modules that were taken, so many of the newest are looked through. */
 const NEWEST = 1500;
 /** So many of one kind of kin are worth to be proposed. */
 const MOST_USED = 3;
+/** So many of the nearest pictures are looked at. */
+const NEAREST = 24;
 
 const sides = z.object({ width: z.number().optional(), height: z.number().optional() });
 const takenSchema = z.object({
@@ -44,6 +47,23 @@ const listTaken = (db: Db, lines: string[]): Promise<Taken[]> =>
     [lines],
   );
 
+const alikeSchema = z.object({ picture: z.string(), material: z.string() });
+
+/** Of each picture, sized materials whose own is near it, the nearest first. @param pictures hashes of base color maps */
+const listAlike = (db: Db, pictures: string[]) =>
+  rows(
+    db,
+    alikeSchema,
+    `SELECT own.sha256 AS picture, m.id AS material FROM picture_figures own
+      CROSS JOIN LATERAL (SELECT f.sha256, f.figures <-> own.figures AS far FROM picture_figures f
+        ORDER BY f.figures <-> own.figures LIMIT ${NEAREST}) near
+      JOIN maps a ON a.sha256 = near.sha256 AND a.role = 'base_color'
+      JOIN materials m ON m.id = a.material AND m.revision = a.revision AND m.deleted_at IS NULL
+      JOIN revisions r ON r.material = m.id AND r.number = m.revision AND r.gauge->>'method' = 'modules'
+     WHERE own.sha256 = ANY ($1) AND near.far < ${FAR} ORDER BY near.far, m.id`,
+    [pictures],
+  );
+
 const siblingSchema = z.object({
   line: z.string(),
   id: z.string(),
@@ -74,9 +94,23 @@ export async function findKin(
   materials: MaterialRow[],
 ): Promise<(material: MaterialRow) => Pick<SizeEvidence, "used" | "sibling">> {
   const lines = [...new Set(materials.flatMap(({ line }) => line ?? []))];
-  const [taken, siblings] = await Promise.all([listTaken(db, lines), listSizedSiblings(db, lines)]);
+  const pictureOf = ({ maps }: MaterialRow) => maps.find(({ role }) => role === "base_color")?.sha256;
+  const pictures = materials.flatMap((material) => pictureOf(material) ?? []);
+  const [taken, siblings, alike] = await Promise.all([
+    listTaken(db, lines),
+    listSizedSiblings(db, lines),
+    listAlike(db, pictures),
+  ]);
+  /** Of those that were taken last, what looks like it. */
+  const lookingLike = (material: MaterialRow): UsedModule[] => {
+    const near = alike.filter(
+      ({ picture, material: id }) => picture === pictureOf(material) && id !== material.id,
+    );
+    const known = near.flatMap((one) => taken.find((other) => other.material === one.material) ?? []);
+    return eachModuleOnce(known).map((module) => ({ module, by: "alike" }));
+  };
   return (material) => {
-    const of = (by: UsedModule["by"], value: string | null) =>
+    const of = (by: Exclude<UsedModule["by"], "alike">, value: string | null) =>
       value === null
         ? []
         : eachModuleOnce(taken.filter((one) => one[by] === value && one.material !== material.id)).map(
@@ -86,6 +120,7 @@ export async function findKin(
     return {
       used: [
         ...of("line", material.line),
+        ...lookingLike(material),
         ...of("supplier", material.source.supplier),
         ...of("family", material.family),
       ],

@@ -1,9 +1,11 @@
 import type { Family } from "#core/finish/family";
+import { isOnePattern } from "#core/judge/pictureFigures";
 import type { LibrarySearch } from "#core/library/librarySearch";
 import { proposeSizes, type SizeProposal } from "#core/gauge/proposeSizes";
 import { askForModules } from "#server/counting/commands";
 import type { Db } from "#server/db/database";
 import { measuredImage } from "#server/material/commands";
+import { listFigures } from "#server/images/queries";
 import { findMaterialStates, type MaterialRow } from "#server/material/queries";
 import { listSamples } from "#server/material/samples";
 import type { CountedModules } from "#server/pixels/countModules";
@@ -23,6 +25,8 @@ export interface Unsized {
   /** Null while the program counts; undefined where there is nothing to count. */
   modules: CountedModules | null | undefined;
   proposals: SizeProposal[];
+  /** Others on the same sheet that show its pattern, in whatever colours. */
+  alike: string[];
 }
 
 export interface SizeSheet {
@@ -50,13 +54,30 @@ export async function readSizeSheet(
     ).map((material) => [material.id, material]),
   );
   const materials = items.flatMap(({ id }) => states.get(id) ?? []).filter(({ maps }) => maps.length > 0);
-  const [formats, kinOf] = await Promise.all([listFormats(db), findKin(db, materials)]);
+  const pictures = materials.map((material) => [material.id, pictureOf(material).sha256] as const);
+  const [formats, kinOf, figures] = await Promise.all([
+    listFormats(db),
+    findKin(db, materials),
+    listFigures(
+      db,
+      pictures.map(([, sha256]) => sha256),
+    ),
+  ]);
+  const alikeTo = (id: string) => {
+    const of = (one: string) => figures.get(pictures.find(([other]) => other === one)![1]);
+    const own = of(id);
+    return pictures.flatMap(([other]) => {
+      const their = of(other);
+      return other !== id && own && their && isOnePattern(own, their) ? [other] : [];
+    });
+  };
   return {
     total,
     items: await Promise.all(
       materials.map(async (material) => {
         const modules = await askForModules(material);
-        return { ...shown(material), modules, proposals: proposalsFor(material, modules) };
+        const proposals = proposalsFor(material, modules);
+        return { ...shown(material), modules, proposals, alike: alikeTo(material.id) };
       }),
     ),
   };
@@ -78,10 +99,47 @@ export async function readSizeSheet(
 const hasModules = ({ across, down }: { across?: number; down?: number }) =>
   across !== undefined || down !== undefined;
 
-function shown(material: MaterialRow) {
-  const { id, code, name, revision, family, line } = material;
+/** So many are looked through for sizes that are sure. */
+const MOST_SURE = 480;
+/** So many at a time. */
+const SLICE = 60;
+
+export interface SureSizes {
+  /** What to take, as the sheet would. */
+  takes: { material: string; seen: number; method: SizeProposal["method"] }[];
+  /** How many were looked through, of all that a search finds. */
+  looked: number;
+  total: number;
+  /** Of which more will be known. */
+  counting: number;
+}
+
+/** The sizes that nobody has to look at, of all that a search finds and not of one page alone. */
+export async function findSureSizes(db: Db, search: LibrarySearch): Promise<SureSizes> {
+  const found: SureSizes = { takes: [], looked: 0, total: 0, counting: 0 };
+  for (let offset = 0; offset < MOST_SURE; offset += SLICE) {
+    const { items, total } = await readSizeSheet(db, search, { offset, limit: SLICE });
+    found.total = total;
+    found.looked = Math.min(total, offset + SLICE);
+    for (const { id, revision, modules, proposals } of items) {
+      if (modules === null) found.counting++;
+      const [first] = proposals;
+      if (first?.isSure) found.takes.push({ material: id, seen: revision, method: first.method });
+    }
+    if (found.looked === total) break;
+  }
+  return found;
+}
+
+/** The map that is shown and measured. */
+function pictureOf(material: MaterialRow) {
   const { width, height } = measuredImage(material);
   const base = material.maps.find(({ role }) => role === "base_color");
   const map = base ?? material.maps.find((one) => one.width === width && one.height === height)!;
-  return { id, code, name, revision, family, line, image: { sha256: map.sha256, width, height } };
+  return { sha256: map.sha256, width, height };
+}
+
+function shown(material: MaterialRow) {
+  const { id, code, name, revision, family, line } = material;
+  return { id, code, name, revision, family, line, image: pictureOf(material) };
 }

@@ -4,6 +4,7 @@ import { renderPattern } from "#core/pattern/patternSet";
 import { runChange } from "#server/change/run";
 import { database } from "#server/db/database";
 import { encode } from "#server/pixels/encode";
+import { findSureSizes } from "#server/sizing/sheet";
 import { listSharers } from "#server/sizing/sharers";
 import { runQueued } from "#server/testing/runQueued";
 import { openTestStudio, picture, takeIn, type TestStudio } from "#server/testing/testStudio";
@@ -38,7 +39,11 @@ test("a sheet proposes sizes once it has counted, and what was taken is proposed
   expect((await sheet()).total).toBe(3);
   await runQueued();
   type Item = { id: string; isCounting: boolean; proposals: { size: object; isSure: boolean }[] };
-  const { items }: { items: Item[] } = await sheet();
+  const { items }: { items: (Item & { alike: string[] })[] } = await sheet();
+  // Two walls of one brick, by their pictures; the render shows nothing.
+  expect(items.map(({ alike }) => alike)).toEqual(
+    items.map(({ id }) => (id === mill ? [other] : id === other ? [mill] : [])),
+  );
   const of = (id: string) => items.find((item) => item.id === id)!;
   expect(of(mill).isCounting).toBe(false);
   const [first] = of(mill).proposals;
@@ -48,13 +53,18 @@ test("a sheet proposes sizes once it has counted, and what was taken is proposed
   });
   expect(of(other).proposals.map(({ isSure }) => isSure)).not.toContain(true);
 
-  // Taken as it is proposed, word for word.
+  // Of all pages, what nobody has to look at.
+  expect(await findSureSizes(database(), {})).toMatchObject({
+    ...{ takes: [{ material: mill, method: first.size }], looked: 3, total: 3, counting: 0 },
+  });
+
+  // Taken as it is proposed, word for word. The other one looks like it.
   const asked = { kind: "size", items: [{ material: mill, size: first.size }] };
   await runChange((await studio.api("POST", "/changes", asked)).json.id);
   const after = await sheet("family=brick");
   expect(after.items.map(({ id }: Item) => id)).toEqual([other]);
   expect(after.items[0].proposals[0]).toMatchObject({
-    ...{ reason: { by: "family" }, repeat: { width: 675, height: 600 } },
+    ...{ reason: { by: "alike" }, repeat: { width: 675, height: 600 } },
   });
 });
 

@@ -184,6 +184,9 @@ test("every call, answered well, answers as openapi.json says", async () => {
   const picked = await whileQueued(studio.api("GET", `/materials/${brick}/color?${spot}`));
   expect(picked.json.color).toMatch(/^#[0-9a-f]{6}$/);
   await ask("DELETE", `${references}/${reference.id}`);
+  const sought = await ask("POST", "/sought-pictures?name=Page", turned);
+  await runQueued();
+  expect((await ask("GET", `/sought-pictures/${sought.id}`)).state).toBe("there");
   const grey = await sharp(turned).greyscale().png().toBuffer();
   const scuffs = await accept((await takeAllIn({ "floor_scuffs.png": grey })).id);
   expect((await ask("GET", `/materials/${scuffs}/wearers`)).items).toEqual([]);

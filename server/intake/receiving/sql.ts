@@ -23,6 +23,7 @@ export async function bytesOfDay(db: Db, person: string): Promise<number> {
            + COALESCE((SELECT sum(bytes) FROM announced_uploads JOIN of_day ON intake = of_day.id), 0)
            + COALESCE((SELECT sum(bytes) FROM reference_pictures
                         WHERE made_by = $1 AND made_at > now() - interval '1 day'), 0)
+           + COALESCE((SELECT sum(bytes) FROM sought_pictures WHERE made_by = $1 AND made_at > now() - interval '1 day'), 0)
            + COALESCE((SELECT sum(bytes) FROM link_lists WHERE made_by = $1 AND made_at > now() - interval '1 day'), 0)
            + COALESCE((SELECT sum(picture_bytes) FROM test_cards
                         WHERE picture_by = $1 AND picture_at > now() - interval '1 day'), 0))::bigint AS bytes`,

@@ -1,0 +1,132 @@
+import { useWindowVirtualizer } from "@tanstack/react-virtual";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import { useLocation } from "react-router";
+import { DragHandle } from "../components/DragHandle";
+import { SamplePatch } from "../components/SamplePatch";
+import { GAP, SampleWall, SIDE } from "../components/SampleWall";
+import { useSelection } from "../view/selection";
+import type { WallPages } from "./useWallPages";
+import { keepPlace, placeKept } from "./wallPlace";
+
+interface EndlessWallProps {
+  label: string;
+  pages: WallPages;
+  /** The first that is shown before anybody scrolls. */
+  startsAt: number;
+  /** Whether they may be dragged to other places. */
+  mayDrag: boolean;
+}
+
+/** A row of patches with their tags, until it is measured. */
+const ROW_PX = 256;
+/** Rows that are drawn beyond those in view: a small library is drawn whole, and can be searched by the browser. */
+const BEYOND = 12;
+/** Samples that a page without scripts shows. */
+const PLAIN = 60;
+
+/**
+ * All that a search finds, as one wall: rows are drawn as they come into view, and on return it stands where it was left.
+ * Samples are selected, and dragged where they may be.
+ */
+export function EndlessWall({ label, pages, startsAt, mayDrag }: EndlessWallProps) {
+  const selection = useSelection();
+  const { key: visit } = useLocation();
+  const list = useRef<HTMLUListElement>(null);
+  // Nothing is known of the screen until the page is alive; until then the first ones stand there as they came.
+  const [laid, setLaid] = useState<{ columns: number; top: number }>();
+  const { columns = 1, top = 0 } = laid ?? {};
+  const rows = useWindowVirtualizer({
+    count: Math.ceil(pages.total / columns),
+    estimateSize: () => ROW_PX,
+    gap: GAP,
+    overscan: BEYOND,
+    scrollMargin: top,
+    enabled: laid !== undefined,
+  });
+
+  useLayoutEffect(() => {
+    const lay = () => {
+      const element = list.current;
+      if (!element) return;
+      const columns = Math.max(1, Math.floor((element.clientWidth + GAP) / (SIDE + GAP)));
+      const top = Math.round(element.getBoundingClientRect().top + window.scrollY);
+      setLaid((before) => (before?.columns === columns && before.top === top ? before : { columns, top }));
+    };
+    lay();
+    // What comes and goes above the wall moves it.
+    const observer = new ResizeObserver(lay);
+    observer.observe(document.body);
+    return () => observer.disconnect();
+  }, []);
+
+  const isLaid = laid !== undefined;
+  useLayoutEffect(() => {
+    if (!isLaid) return;
+    const { item, within } = placeKept(visit) ?? { item: startsAt, within: 0 };
+    if (item === 0 && within === 0) return;
+    const [start] = rows.getOffsetForIndex(Math.floor(item / columns), "start") ?? [0];
+    window.scrollTo(0, start + within);
+    // Once for each visit.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [isLaid, visit]);
+
+  const shown = isLaid ? rows.getVirtualItems() : [];
+  const { range } = rows;
+  const { want } = pages;
+  useEffect(() => {
+    if (!isLaid || !range) return;
+    want(range.startIndex * columns, (range.endIndex + 1) * columns);
+    const [start] = rows.getOffsetForIndex(range.startIndex, "start") ?? [0];
+    const within = window.scrollY - start;
+    // Above the wall nothing of it has been left.
+    keepPlace(visit, {
+      item: range.startIndex * columns,
+      within: within < 0 && range.startIndex === 0 ? 0 : within,
+    });
+  });
+
+  const [from, to] = isLaid
+    ? [(shown.at(0)?.index ?? 0) * columns, ((shown.at(-1)?.index ?? -1) + 1) * columns]
+    : [startsAt, startsAt + PLAIN];
+  const left = {
+    before: (shown.at(0)?.start ?? top) - top,
+    after: isLaid ? Math.max(0, rows.getTotalSize() - ((shown.at(-1)?.end ?? top) - top)) : 0,
+  };
+  const places = Array.from({ length: Math.max(0, Math.min(to, pages.total) - from) }, (_, n) => from + n);
+  return (
+    <SampleWall label={label} list={list} left={left}>
+      {places.map((at) => {
+        const sample = pages.at(at);
+        const measured =
+          isLaid && at % columns === 0 ? { row: at / columns, by: rows.measureElement } : undefined;
+        if (!sample) return <Awaited key={at} measured={measured} />;
+        const { id, name } = sample;
+        return (
+          <SamplePatch
+            key={id}
+            sample={sample}
+            side={SIDE}
+            selected={selection.ids.has(id)}
+            onToggle={() => selection.toggle(id)}
+            act={mayDrag && <DragHandle id={id} name={name} data={{ id, name }} />}
+            place={{ at: at + 1, of: pages.total }}
+            measured={measured}
+          />
+        );
+      })}
+    </SampleWall>
+  );
+}
+
+/** The place of one that has not come yet. */
+const Awaited = ({ measured }: Pick<Parameters<typeof SamplePatch>[0], "measured">) => (
+  <li
+    className="sample awaited"
+    aria-hidden="true"
+    style={{ height: ROW_PX }}
+    data-index={measured?.row}
+    ref={measured?.by}
+  >
+    <span className="patch" style={{ width: SIDE, height: SIDE }} />
+  </li>
+);
