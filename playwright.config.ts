@@ -1,5 +1,7 @@
 import { defineConfig } from "@playwright/test";
 
+const FIRST = /(sizes|lines)\.spec\.ts/;
+
 /** The real interface in Debian's Chromium, against the server that bin/check starts. */
 export default defineConfig({
   testDir: "e2e",
@@ -8,9 +10,9 @@ export default defineConfig({
   // Two files at a time, on one studio: each test looks at what it made itself.
   workers: 2,
   projects: [
-    // Sizes are proposed by what was sized last: these come while nobody else sizes anything.
-    { name: "sizes", testMatch: /sizes\.spec\.ts/ },
-    { name: "rest", testIgnore: /sizes\.spec\.ts/, dependencies: ["sizes"] },
+    // Sizes are proposed by what was sized last: these come while nobody sizes anything, beside lines of plain colours, which have none.
+    { name: "first", testMatch: FIRST },
+    { name: "rest", testIgnore: FIRST, dependencies: ["first"] },
   ],
   forbidOnly: Boolean(process.env.CI),
   reporter: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ? [["list"], ["json"]] : [["list"]],

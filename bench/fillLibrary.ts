@@ -1,8 +1,17 @@
 import type { Pool } from "pg";
 
+/** In one statement, which has to end before a connection gives it up. */
+const AT_ONCE = 10_000;
+
 /** Copies of the one material that there is, under names of their own, until there are so many. */
 export async function fillLibrary(db: Pool, count: number): Promise<void> {
   const there = (await db.query<{ n: number }>("SELECT count(*)::int AS n FROM materials")).rows[0].n;
+  for (let from = there; from < count; from += AT_ONCE)
+    await fill(db, from + 1, Math.min(count, from + AT_ONCE));
+  await db.query("ANALYZE");
+}
+
+async function fill(db: Pool, from: number, to: number): Promise<void> {
   const client = await db.connect();
   try {
     await client.query("BEGIN");
@@ -11,7 +20,7 @@ export async function fillLibrary(db: Pool, count: number): Promise<void> {
        SELECT 'B' || n, 'b-' || n, (ARRAY['Brick', 'Slate', 'Oak', 'Plaster', 'Terrazzo'])[1 + n % 5] || ' ' || md5(n::text),
               'material', 'repeating', m.source, m.created_by
          FROM generate_series($1::int, $2::int) AS n, (SELECT * FROM materials ORDER BY created_at LIMIT 1) AS m`,
-      [there + 1, count],
+      [from, to],
     );
     await client.query(
       `INSERT INTO revisions (material, number, repeat_width_mm, repeat_height_mm, size_state, finish, made_by)
@@ -30,5 +39,4 @@ export async function fillLibrary(db: Pool, count: number): Promise<void> {
   } finally {
     client.release();
   }
-  await db.query("ANALYZE");
 }

@@ -20,6 +20,13 @@ const isInView = (of: Locator) =>
     return bottom > 0 && top < window.innerHeight;
   });
 
+/** By a share of the wall, which is as long as it is once the page is alive. */
+const scrollTo = (share: number, at: number) =>
+  expect(async () => {
+    await page.evaluate((of) => window.scrollTo(0, document.body.scrollHeight * of), share);
+    await expect(patch(at)).toBeVisible({ timeout: 2000 });
+  }).toPass({ timeout: 30_000 });
+
 test.beforeAll(async ({ browser }) => {
   page = await signIn(browser, "ines");
   const headers = { Authorization: `Bearer ${TOKEN}` };
@@ -55,8 +62,7 @@ test("it goes on to its end, and what was selected at its beginning stays select
   await page.getByRole("checkbox", { name: `Select ${nameOf(0)}` }).check();
   // What nobody looks at is not drawn.
   expect(await wall().getByRole("listitem").count()).toBeLessThan(COUNT - 20);
-  await page.evaluate(() => window.scrollTo(0, document.body.scrollHeight));
-  await expect(patch(COUNT - 1)).toBeVisible();
+  await scrollTo(1, COUNT - 1);
   await expect(patch(0)).toHaveCount(0);
   await page.getByRole("checkbox", { name: `Select ${nameOf(COUNT - 1)}` }).check();
   await expect(page.getByText("2 selected")).toBeVisible();
@@ -67,8 +73,7 @@ test("it goes on to its end, and what was selected at its beginning stays select
 test("whoever comes back stands where they were, also after the page was loaded anew", async () => {
   await page.goto(`/library?q=${line}`);
   await settled(page);
-  await page.evaluate(() => window.scrollTo(0, document.body.scrollHeight / 2));
-  await expect(patch(90)).toBeVisible();
+  await scrollTo(0.5, 90);
   await patch(90).scrollIntoViewIfNeeded();
   await patch(90).click();
   await expect(page.getByRole("heading", { name: nameOf(90) })).toBeVisible();

@@ -6,7 +6,7 @@ import { SamplePatch } from "../components/SamplePatch";
 import { GAP, SampleWall, SIDE } from "../components/SampleWall";
 import { useSelection } from "../view/selection";
 import type { WallPages } from "./useWallPages";
-import { keepPlace, placeKept } from "./wallPlace";
+import { keepPlace, placeKept, type WallPlace } from "./wallPlace";
 
 interface EndlessWallProps {
   label: string;
@@ -21,6 +21,10 @@ interface EndlessWallProps {
 const ROW_PX = 256;
 /** Rows that are drawn beyond those in view: a small library is drawn whole, and can be searched by the browser. */
 const BEYOND = 12;
+/** So long it takes at most until what is in view is measured. */
+const SETTLES_MS = 1500;
+/** By which somebody scrolls. */
+const BY_HAND = ["wheel", "touchstart", "pointerdown", "keydown"] as const;
 /** Samples that a page without scripts shows. */
 const PLAIN = 60;
 
@@ -60,15 +64,24 @@ export function EndlessWall({ label, pages, startsAt, mayDrag }: EndlessWallProp
   }, []);
 
   const isLaid = laid !== undefined;
+  // Rows turn out higher or lower than they were taken for: until they are measured, or somebody scrolls, it is put right again.
+  const held = useRef<WallPlace>(undefined);
+  useEffect(() => {
+    held.current = placeKept(visit) ?? (startsAt > 0 ? { item: startsAt, within: 0 } : undefined);
+    const letGo = () => (held.current = undefined);
+    const timer = window.setTimeout(letGo, SETTLES_MS);
+    for (const event of BY_HAND) window.addEventListener(event, letGo, { once: true, passive: true });
+    return () => {
+      window.clearTimeout(timer);
+      for (const event of BY_HAND) window.removeEventListener(event, letGo);
+    };
+  }, [visit, startsAt]);
   useLayoutEffect(() => {
-    if (!isLaid) return;
-    const { item, within } = placeKept(visit) ?? { item: startsAt, within: 0 };
-    if (item === 0 && within === 0) return;
+    if (!isLaid || !held.current) return;
+    const { item, within } = held.current;
     const [start] = rows.getOffsetForIndex(Math.floor(item / columns), "start") ?? [0];
-    window.scrollTo(0, start + within);
-    // Once for each visit.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [isLaid, visit]);
+    if (Math.abs(window.scrollY - start - within) > 1) window.scrollTo(0, start + within);
+  });
 
   const shown = isLaid ? rows.getVirtualItems() : [];
   const { range } = rows;
@@ -76,13 +89,9 @@ export function EndlessWall({ label, pages, startsAt, mayDrag }: EndlessWallProp
   useEffect(() => {
     if (!isLaid || !range) return;
     want(range.startIndex * columns, (range.endIndex + 1) * columns);
+    if (held.current) return;
     const [start] = rows.getOffsetForIndex(range.startIndex, "start") ?? [0];
-    const within = window.scrollY - start;
-    // Above the wall nothing of it has been left.
-    keepPlace(visit, {
-      item: range.startIndex * columns,
-      within: within < 0 && range.startIndex === 0 ? 0 : within,
-    });
+    keepPlace(visit, { item: range.startIndex * columns, within: window.scrollY - start });
   });
 
   const [from, to] = isLaid

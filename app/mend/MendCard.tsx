@@ -55,7 +55,12 @@ function Tiled({ picture, words }: { picture: OpenMend["before"]; words: string 
   if (!picture) return null;
   return (
     <figure>
-      <SeamSample url={closePreviewUrl({ ...picture, channel: "color" })} tiled {...picture} />
+      <SeamSample
+        url={closePreviewUrl({ ...picture, channel: "color" })}
+        tiled
+        {...picture}
+        seams={picture.seams ?? undefined}
+      />
       <figcaption>{words}</figcaption>
     </figure>
   );

@@ -22,7 +22,9 @@ export function Reached() {
       {deliveries > 0 &&
         `${deliveries === 1 ? "One delivery has" : `${deliveries} deliveries have`} it as it was. `}
       {siblings.length > 0 &&
-        `${siblings.length === 1 ? "One other" : `${siblings.length} others`} of its line stay as they are. `}
+        (siblings.length === 1
+          ? "The other one of its line stays as it is. "
+          : `${siblings.length} others of its line stay as they are. `)}
       <Link to={`/materials/${material.id}/uses`}>Then and now</Link>
     </p>
   );

@@ -23,6 +23,8 @@ export interface SearchConditions {
 const NEAR_COLOR = 8;
 /** What covers less is no colour that a surface is looked for by. */
 const LEAST_SHARE = 0.12;
+/** Whoever picks a colour means what a surface mostly is: as far, ΔE2000, counts what it has besides. */
+const PER_REST = 6;
 /** Of pictures that are alike, so many are looked at. */
 const MOST_ALIKE = 300;
 /** What a module that is e times as wide counts for, in the units of figures. */
@@ -80,8 +82,8 @@ export function searchConditions(
       value(sought.map((middle, axis) => middle + sign * (axis === 0 ? light : plane))),
     );
     // The index knows what is near in L*a*b*, of which the eye's own measure leaves some out. Each is measured once.
-    tables.push(`near_color AS MATERIALIZED (SELECT material, min(far) AS far FROM (
-        SELECT c.material, ciede2000(c.lab, cube(${value([...sought])}::float8[])) AS far FROM material_colors c
+    tables.push(`near_color AS MATERIALIZED (SELECT material, min(far + ${PER_REST} * (1 - share)) AS far FROM (
+        SELECT c.material, c.share, ciede2000(c.lab, cube(${value([...sought])}::float8[])) AS far FROM material_colors c
          WHERE c.lab <@ cube(${box[0]}::float8[], ${box[1]}::float8[]) AND c.share >= ${LEAST_SHARE}) each_color
        WHERE far <= ${within} GROUP BY material)`);
     joins.push("JOIN near_color ON near_color.material = m.id");

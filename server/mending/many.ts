@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { mendRecipeSchema, type MendRecipe } from "#core/mend/recipe";
-import { SEAM_LOOK } from "#core/judge/seams";
+import { SEAM_LOOK, type SeamReading } from "#core/judge/seams";
 import { DIRECTIONS } from "#core/raster/directions";
 import type { Person } from "#server/auth/person";
 import { database, rows, type Db } from "#server/db/database";
@@ -60,7 +60,13 @@ export async function startMends(
   return done;
 }
 
-const pictureSchema = z.object({ sha256: z.string(), width: z.number(), height: z.number() });
+const pictureSchema = z.object({
+  sha256: z.string(),
+  width: z.number(),
+  height: z.number(),
+  /** Not there in what was read before seams were measured as they are now. */
+  seams: z.custom<SeamReading>().nullable(),
+});
 
 export const openMendShape = z.object({
   id: z.string(),
@@ -81,7 +87,7 @@ export type OpenMend = z.infer<typeof openMendShape>;
 const MOST = 120;
 
 const picture = (sha256: string) =>
-  `(SELECT jsonb_build_object('sha256', i.sha256, 'width', i.width, 'height', i.height) FROM images i WHERE i.sha256 = ${sha256})`;
+  `(SELECT jsonb_build_object('sha256', i.sha256, 'width', i.width, 'height', i.height, 'seams', i.reading->'seams') FROM images i WHERE i.sha256 = ${sha256})`;
 
 /** The newest first. Those that failed are told for a day. */
 export const listOpenMends = (db: Db): Promise<OpenMend[]> =>

@@ -49,6 +49,13 @@ function filled(shape: Shape, text: string, number: number): unknown {
 const TEXTS = ["a\u0000b", "\ud800", "x".repeat(30_000), "'; DROP TABLE people; --", "%", "\u202e\u0007", ""];
 const NUMBERS = [1, -1, 1e308, 0.1, Number.MAX_SAFE_INTEGER];
 
+/** The id that is of the kind that a path begins with, or of nothing. */
+function ownId(path: string): string {
+  if (!path.includes(":")) return "";
+  const kind = ["materials", "collections", "projects", "intakes"].indexOf(path.split("/")[1]);
+  return ids.at(kind)!;
+}
+
 const shaped = CALLS.filter((call): call is Exclude<Call, { raw: unknown }> => !("raw" in call));
 
 describe.each(shaped.map((call) => [nameOf(call), call] as const))("%s", (_, call) => {
@@ -75,9 +82,11 @@ describe.each(shaped.map((call) => [nameOf(call), call] as const))("%s", (_, cal
             .join("&")}`,
         );
     }
+    const own = ownId(call.path);
     for (const id of call.path.includes(":") ? [...ids, "a%00b", "x"] : [""])
       for (const query of queries)
-        for (const body of bodies) {
+        // What is wrong with a body comes to light where there is such a thing; of another thing, two are enough.
+        for (const body of id === own ? bodies : bodies.slice(0, 2)) {
           // What ends the session of the test itself is tested elsewhere.
           if (/^(DELETE|PUT \/password|PATCH \/people)/.test(nameOf(call)) && ids.includes(id)) continue;
           const path = call.path.replaceAll(/:\w+/g, id) + query;
