@@ -2,7 +2,7 @@ import { useEffect, useState } from "react";
 import { Dropdown } from "react-bootstrap";
 import { Link, redirect, useFetcher } from "react-router";
 import { z } from "zod";
-import { readLibrarySearch, searchParams } from "#core/library/librarySearch";
+import { readLibrarySearch, searchParams, type LibrarySearch } from "#core/library/librarySearch";
 import { relaxedSearches } from "#core/library/relaxedSearches";
 import { mayDo } from "#server/auth/levels";
 import { changeCollectionMembers, createCollectionOf } from "#server/collection/commands";
@@ -51,9 +51,10 @@ export const loader = look(async ({ request, person }: Route.LoaderArgs & { pers
   const search = readLibrarySearch(params);
   const page = pageNumber.catch(1).parse(params.get("page") ?? undefined);
   const db = database();
-  const [{ items, total, instead }, all, choices, saved] = await Promise.all([
+  const [{ items, total, instead }, counted, choices, saved] = await Promise.all([
     listSamples(db, { ...search, ...sliceOf(page) }),
-    countMaterials(db),
+    // Where nothing is searched for, what is found is all.
+    isSaid(search) ? countMaterials(db) : undefined,
     searchChoices(db, search),
     listSearches(db),
   ]);
@@ -68,7 +69,7 @@ export const loader = look(async ({ request, person }: Route.LoaderArgs & { pers
   );
   return {
     without: fitting.filter((one) => one.total > 0).toSorted((a, b) => a.total - b.total),
-    ...{ samples: items, total, all, instead, search, choices, hues },
+    ...{ samples: items, total, all: counted ?? total, instead, search, choices, hues },
     pages: pageOf(page, total),
     pageRows: PAGE_ROWS,
     saved: saved.map(({ id, name, search: kept }) => ({
@@ -79,6 +80,8 @@ export const loader = look(async ({ request, person }: Route.LoaderArgs & { pers
     mayKeep: mayDo(person, "keep"),
   };
 });
+
+const isSaid = ({ sort: _, ...search }: LibrarySearch) => searchParams(search).length > 0;
 
 const selected = { material: z.array(z.uuid()).max(5000, "Select 5,000 materials at most.") };
 const ACTS = intents(

@@ -16,6 +16,7 @@ import { act, look } from "../guard";
 import { isOutdated, MendCard } from "../mend/MendCard";
 import { refusalOf } from "../refusal";
 import { useCatchUp, useFresh } from "../view/live";
+import { useKept } from "../view/useKept";
 import type { Route } from "./+types/mends";
 
 export const meta: Route.MetaFunction = () => [{ title: "What was mended – Kalonomy" }];
@@ -45,7 +46,8 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
 });
 
 /** Mends that wait to be looked at: what is ticked is kept or discarded in one act. */
-export default function Mends({ loaderData: { mends, mayMake }, actionData }: Route.ComponentProps) {
+export default function Mends({ loaderData: { mends, mayMake }, actionData: answer }: Route.ComponentProps) {
+  const actionData = useKept(answer);
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const waiting = mends.filter(({ after, failure }) => after !== null && failure === null);
   const running = mends.filter(({ after, failure }) => after === null && failure === null);

@@ -14,3 +14,8 @@ ALTER TABLE materials
     CHECK (family_from IN ('sheet', 'name', 'folder', 'maps', 'person', 'nothing'));
 -- Of what neither name nor folder said, the maps are asked.
 UPDATE materials SET family_from = NULL WHERE family_from = 'nothing';
+
+-- Counted without a look at the materials themselves, and found by their modules.
+CREATE INDEX materials_shown ON materials (kind) WHERE deleted_at IS NULL AND merged_into IS NULL;
+CREATE INDEX materials_module ON materials (module_width_mm, module_height_mm)
+  WHERE deleted_at IS NULL AND module_width_mm IS NOT NULL;

@@ -96,8 +96,8 @@ export function searchConditions(
   given("repeatTo", (to) => `greatest(m.repeat_width_mm, m.repeat_height_mm) <= ${value(to)}`);
   for (const side of ["width", "height"] as const)
     given(side === "width" ? "moduleWidth" : "moduleHeight", (mm) => {
-      const wanted = value(mm);
-      return `abs(m.module_${side}_mm / ${wanted}::real - 1) <= ${SAME_MODULE}`;
+      const [least, most] = [1 - SAME_MODULE, 1 + SAME_MODULE].map((share) => value(mm * share));
+      return `m.module_${side}_mm BETWEEN ${least}::real AND ${most}::real`;
     });
   const property = (name: string, classes: readonly string[]) =>
     `m.source IN (SELECT id FROM sources WHERE sheet->'line'->'properties'->>'${name}' = ANY (${value(classes)}::text[]))`;
