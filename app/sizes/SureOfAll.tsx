@@ -1,3 +1,4 @@
+import { useState } from "react";
 import { useFetcher } from "react-router";
 import { Button } from "../components/Button";
 import type { loader } from "../routes/sizesSure";
@@ -13,6 +14,7 @@ interface SureOfAllProps {
 /** The sure sizes of all pages: looked for first, and counted, before they are taken in one act. */
 export function SureOfAll({ sheet, total, onTake }: SureOfAllProps) {
   const { load, data, state } = useFetcher<typeof loader>();
+  const [taken, setTaken] = useState<typeof data>();
   const look = (
     <Button
       size="sm"
@@ -32,10 +34,13 @@ export function SureOfAll({ sheet, total, onTake }: SureOfAllProps) {
         {looked < data.total ? `the first ${looked} of ${data.total}` : data.total}
         {counting > 0 && `; ${counting} are still being counted`}.
       </span>{" "}
-      {takes.length > 0 && (
+      {takes.length > 0 && taken !== data && (
         <Button
           size="sm"
-          onClick={() => onTake(takes.map(({ material, seen, method }) => ({ material, seen, method })))}
+          onClick={() => {
+            setTaken(data);
+            onTake(takes.map(({ material, seen, method }) => ({ material, seen, method })));
+          }}
         >
           Take all {takes.length}
         </Button>
