@@ -187,6 +187,11 @@ test("every call, answered well, answers as openapi.json says", async () => {
   const sought = await ask("POST", "/sought-pictures?name=Page", turned);
   await runQueued();
   expect((await ask("GET", `/sought-pictures/${sought.id}`)).state).toBe("there");
+  expect(await ask("POST", "/mends", { materials: [brick], kind: "even-out" })).toMatchObject({ started: 1 });
+  await runQueued();
+  const [waiting] = (await ask("GET", "/mends")).items;
+  expect(waiting).toMatchObject({ material: { id: brick }, failure: null });
+  await ask("DELETE", `/materials/${brick}/mends/${waiting.id}`);
   const grey = await sharp(turned).greyscale().png().toBuffer();
   const scuffs = await accept((await takeAllIn({ "floor_scuffs.png": grey })).id);
   expect((await ask("GET", `/materials/${scuffs}/wearers`)).items).toEqual([]);
