@@ -34,7 +34,8 @@ const PLAIN = 60;
  */
 export function EndlessWall({ label, pages, startsAt, mayDrag }: EndlessWallProps) {
   const selection = useSelection();
-  const { key: visit } = useLocation();
+  const { key, pathname, search } = useLocation();
+  const visit = `${key} ${pathname}${search}`;
   const list = useRef<HTMLUListElement>(null);
   // Nothing is known of the screen until the page is alive; until then the first ones stand there as they came.
   const [laid, setLaid] = useState<{ columns: number; top: number }>();
@@ -67,7 +68,9 @@ export function EndlessWall({ label, pages, startsAt, mayDrag }: EndlessWallProp
   // Rows turn out higher or lower than they were taken for: until they are measured, or somebody scrolls, it is put right again.
   const held = useRef<WallPlace>(undefined);
   useEffect(() => {
-    held.current = placeKept(visit) ?? (startsAt > 0 ? { item: startsAt, within: 0 } : undefined);
+    const kept = placeKept(visit) ?? { item: startsAt, within: 0 };
+    // At its beginning nothing has to be put right.
+    held.current = kept.item > 0 || kept.within > 0 ? kept : undefined;
     const letGo = () => (held.current = undefined);
     const timer = window.setTimeout(letGo, SETTLES_MS);
     for (const event of BY_HAND) window.addEventListener(event, letGo, { once: true, passive: true });
@@ -83,7 +86,9 @@ export function EndlessWall({ label, pages, startsAt, mayDrag }: EndlessWallProp
     if (Math.abs(window.scrollY - start - within) > 1) window.scrollTo(0, start + within);
   });
 
+  // Before the window is measured no row is known to be in view: what stands there stays, or clicks on it would be lost.
   const shown = isLaid ? rows.getVirtualItems() : [];
+  const isDrawn = shown.length > 0;
   const { range } = rows;
   const { want } = pages;
   useEffect(() => {
@@ -94,12 +99,12 @@ export function EndlessWall({ label, pages, startsAt, mayDrag }: EndlessWallProp
     keepPlace(visit, { item: range.startIndex * columns, within: window.scrollY - start });
   });
 
-  const [from, to] = isLaid
+  const [from, to] = isDrawn
     ? [(shown.at(0)?.index ?? 0) * columns, ((shown.at(-1)?.index ?? -1) + 1) * columns]
     : [startsAt, startsAt + PLAIN];
   const left = {
     before: (shown.at(0)?.start ?? top) - top,
-    after: isLaid ? Math.max(0, rows.getTotalSize() - ((shown.at(-1)?.end ?? top) - top)) : 0,
+    after: isDrawn ? Math.max(0, rows.getTotalSize() - ((shown.at(-1)?.end ?? top) - top)) : 0,
   };
   const places = Array.from({ length: Math.max(0, Math.min(to, pages.total) - from) }, (_, n) => from + n);
   return (
@@ -107,7 +112,7 @@ export function EndlessWall({ label, pages, startsAt, mayDrag }: EndlessWallProp
       {places.map((at) => {
         const sample = pages.at(at);
         const measured =
-          isLaid && at % columns === 0 ? { row: at / columns, by: rows.measureElement } : undefined;
+          isDrawn && at % columns === 0 ? { row: at / columns, by: rows.measureElement } : undefined;
         if (!sample) return <Awaited key={at} measured={measured} />;
         const { id, name } = sample;
         return (

@@ -6,7 +6,7 @@ export interface WallPlace {
 
 const nameOf = (visit: string) => `wall ${visit}`;
 
-/** Keeps where somebody was on a page that they may come back to. @param visit the visit as the history of the browser knows it */
+/** Keeps where somebody was on a page that they may come back to. @param visit the page, and the visit as the history of the browser knows it */
 export function keepPlace(visit: string, place: WallPlace): void {
   try {
     sessionStorage.setItem(nameOf(visit), JSON.stringify(place));
