@@ -25,8 +25,6 @@ const BEYOND = 12;
 const SETTLES_MS = 1500;
 /** By which somebody scrolls. */
 const BY_HAND = ["wheel", "touchstart", "pointerdown", "keydown"] as const;
-/** Samples that a page without scripts shows. */
-const PLAIN = 60;
 
 /**
  * All that a search finds, as one wall: rows are drawn as they come into view, and on return it stands where it was left.
@@ -101,7 +99,7 @@ export function EndlessWall({ label, pages, startsAt, mayDrag }: EndlessWallProp
 
   const [from, to] = isDrawn
     ? [(shown.at(0)?.index ?? 0) * columns, ((shown.at(-1)?.index ?? -1) + 1) * columns]
-    : [startsAt, startsAt + PLAIN];
+    : [startsAt, startsAt + pages.pageRows];
   const left = {
     before: (shown.at(0)?.start ?? top) - top,
     after: isDrawn ? Math.max(0, rows.getTotalSize() - ((shown.at(-1)?.end ?? top) - top)) : 0,

@@ -15,6 +15,8 @@ interface Loaded {
 
 export interface WallPages {
   total: number;
+  /** Of the page that was there at once, and of each that comes. */
+  pageRows: number;
   /** All that has come, in no order. */
   held: Sample[];
   /** Undefined while it has not come. */
@@ -60,6 +62,7 @@ export function useWallPages({ search, samples, page, total, pageRows }: Loaded)
 
   return {
     total,
+    pageRows,
     held: [...samples, ...[...of].flatMap(([number, part]) => (number === page ? [] : part.samples))],
     at(index) {
       const number = Math.floor(index / pageRows) + 1;

@@ -18,7 +18,7 @@ import { PAGE_ROWS, pageNumber, pageOf, sliceOf } from "#server/db/page";
 import type { Person } from "#server/auth/person";
 import { shareWithProject } from "#server/project/commands";
 import { createPlain } from "#server/material/commands";
-import { manyRecipe, startMends } from "#server/mending/many";
+import { manyRecipe, MOST_MENDS, startMends } from "#server/mending/many";
 import { badField } from "#server/problem";
 import { startRemake } from "#server/remake/remake";
 import { keepSelection } from "#server/selection/sql";
@@ -37,7 +37,7 @@ import { SearchSentence } from "../library/SearchSentence";
 import { useWallPages } from "../library/useWallPages";
 import { fieldsOf, intent, intents, nameField } from "../fieldsOf";
 import { refusalOf } from "../refusal";
-import { useFresh } from "../view/live";
+import { useCatchUp, useFresh } from "../view/live";
 import { useSelection } from "../view/selection";
 import { useTitleBlock } from "../view/titleBlock";
 import type { loader as loadChoices } from "./choices";
@@ -100,7 +100,10 @@ const ACTS = intents(
   intent("project", { ...selected, project: z.uuid() }),
   intent("convert", selected),
   intent("remake", selected),
-  intent("mend", { ...selected, kind: z.enum(["seams", "even-out"]) }),
+  intent("mend", {
+    material: z.array(z.uuid()).max(MOST_MENDS, `Select ${MOST_MENDS} materials at most: each is looked at.`),
+    kind: z.enum(["seams", "even-out"]),
+  }),
   intent("save-search", {
     name: nameField("the search"),
     params: z.string().max(4000).default(""),
@@ -189,6 +192,8 @@ export default function Library({ loaderData }: Route.ComponentProps) {
     sumAreas.length > 0 ? `${sumAreas.reduce((a, b) => a + b, 0).toFixed(2)} m² of repeats` : "",
   );
   useFresh((event) => event.topic === "library");
+  const isReading = choices.likePicture?.state === "reading";
+  useCatchUp(search.likePicture ?? "", isReading);
 
   return (
     <div className="page library">
@@ -247,6 +252,10 @@ export default function Library({ loaderData }: Route.ComponentProps) {
                 Take in a download first: drop a zip or some images on <Link to="/intakes">Intake</Link>, look
                 at what was recognised, and accept it.
               </p>
+            </Empty>
+          ) : total === 0 && isReading ? (
+            <Empty title="The picture is being read">
+              <p>What looks like it comes in a moment.</p>
             </Empty>
           ) : total === 0 ? (
             <Empty title="Nothing fits">

@@ -6,7 +6,7 @@ import type { Person } from "#server/auth/person";
 import { readAsked, startChange } from "#server/change/commands";
 import { database } from "#server/db/database";
 import { dropMend } from "#server/mending/commands";
-import { listOpenMends } from "#server/mending/many";
+import { listOpenMends, MOST_MENDS } from "#server/mending/many";
 import { ChangeStatus } from "../change/ChangeStatus";
 import { Button } from "../components/Button";
 import { Empty } from "../components/Empty";
@@ -23,6 +23,7 @@ export const meta: Route.MetaFunction = () => [{ title: "What was mended – Kal
 
 export const loader = look(async ({ person }: Route.LoaderArgs & { person: Person }) => ({
   mends: await listOpenMends(database()),
+  most: MOST_MENDS,
   mayMake: mayDo(person, "make"),
 }));
 
@@ -46,7 +47,10 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
 });
 
 /** Mends that wait to be looked at: what is ticked is kept or discarded in one act. */
-export default function Mends({ loaderData: { mends, mayMake }, actionData: answer }: Route.ComponentProps) {
+export default function Mends({
+  loaderData: { mends, most, mayMake },
+  actionData: answer,
+}: Route.ComponentProps) {
   const actionData = useKept(answer);
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const waiting = mends.filter(({ after, failure }) => after !== null && failure === null);
@@ -68,6 +72,7 @@ export default function Mends({ loaderData: { mends, mayMake }, actionData: answ
         <Link to="/library">Library</Link>
       </p>
       <h1>What was mended</h1>
+      {mends.length === most && <p className="aside">The newest {most} are shown.</p>}
       <Refusal result={actionData} />
       {done && "change" in done && done.change !== undefined && (
         <ChangeStatus key={done.change} id={done.change} />

@@ -133,7 +133,7 @@ export function searchConditions(
     return alikeTo(
       pictureOf(own),
       // Bricks of another format are less alike than their pictures say, which know no millimetres.
-      `COALESCE((SELECT ${PER_OTHER_SIZE} * abs(ln(m.module_width_mm / o.module_width_mm)) FROM materials o WHERE o.id = ${own}), 0)`,
+      `COALESCE((SELECT ${PER_OTHER_SIZE} * abs(ln(NULLIF(m.module_width_mm, 0) / NULLIF(o.module_width_mm, 0))) FROM materials o WHERE o.id = ${own}), 0)`,
     );
   });
   given("likePicture", (id) =>

@@ -7,6 +7,7 @@ import { idSchema, listOf } from "#server/http/api/shapes";
 import { database } from "#server/db/database";
 import { listMends } from "#server/mending/queries";
 import { dropMend, keepMend, startMend } from "#server/mending/commands";
+
 /** Maps that are mended or made. */
 export const MENDING_CALLS: Call[] = [
   call({

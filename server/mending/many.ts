@@ -84,12 +84,10 @@ export const openMendShape = z.object({
 /** A mend that runs, waits to be looked at, or failed lately. */
 export type OpenMend = z.infer<typeof openMendShape>;
 
-const MOST = 120;
-
 const picture = (sha256: string) =>
   `(SELECT jsonb_build_object('sha256', i.sha256, 'width', i.width, 'height', i.height, 'seams', i.reading->'seams') FROM images i WHERE i.sha256 = ${sha256})`;
 
-/** The newest first. Those that failed are told for a day. */
+/** As many as one act may mend, the newest first. Those that failed are told for a day. */
 export const listOpenMends = (db: Db): Promise<OpenMend[]> =>
   rows(
     db,
@@ -103,5 +101,5 @@ export const listOpenMends = (db: Db): Promise<OpenMend[]> =>
      FROM mends n JOIN materials m ON m.id = n.material JOIN people p ON p.id = n.person
      WHERE n.to_revision IS NULL AND m.deleted_at IS NULL AND m.merged_into IS NULL AND n.look_first
        AND (n.failure IS NULL OR (n.asked_at > now() - interval '1 day' AND n.proposal IS NULL))
-     ORDER BY n.asked_at DESC, n.id LIMIT ${MOST}`,
+     ORDER BY n.asked_at DESC, n.id LIMIT ${MOST_MENDS}`,
   );
