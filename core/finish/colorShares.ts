@@ -4,6 +4,8 @@ import type { Raster } from "#core/raster/raster";
 const SHARES = 256;
 /** No more pixels than this are looked at. */
 const MOST_PIXELS = 65_536;
+/** Finer than the steps of 16 bits in linear light. */
+const STEPS_OF_LIGHT = 2 ** 32;
 
 /**
  * The colours of a picture in 256 equal shares of its area, from the darkest to the lightest, each the mean of its share in linear
@@ -15,13 +17,15 @@ export function colorShares({ width, height, channels, bitDepth, data }: Raster)
   const pixels = width * height;
   const count = Math.min(pixels, MOST_PIXELS);
   const colors = new Float32Array(count * 3);
-  const light = new Float32Array(count);
+  // Light and place in one number, exact in 53 bits, so that the order is found without a comparison of our own.
+  const keys = new Float64Array(count);
   for (let i = 0; i < count; i++) {
     const from = Math.floor((i * pixels) / count) * channels;
     for (let c = 0; c < 3; c++) colors[i * 3 + c] = linear[data[from + (channels < 3 ? 0 : c)]];
-    light[i] = 0.2126 * colors[i * 3] + 0.7152 * colors[i * 3 + 1] + 0.0722 * colors[i * 3 + 2];
+    const light = 0.2126 * colors[i * 3] + 0.7152 * colors[i * 3 + 1] + 0.0722 * colors[i * 3 + 2];
+    keys[i] = Math.round(light * STEPS_OF_LIGHT) * MOST_PIXELS + i;
   }
-  const order = Uint32Array.from({ length: count }, (_, i) => i).sort((a, b) => light[a] - light[b]);
+  const order = Uint32Array.from(keys.sort(), (key) => key % MOST_PIXELS);
   const encode = srgbEncoder(8);
   const shares = new Uint8Array(SHARES * 3);
   for (let share = 0; share < SHARES; share++) {

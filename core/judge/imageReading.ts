@@ -148,7 +148,8 @@ function normalReading(raster: Raster, grid: Uint32Array): { unit: number; up: n
   let [unit, up] = [0, 0];
   for (const offset of grid) {
     const [x, y, z] = [data[offset] * scale - 1, data[offset + 1] * scale - 1, data[offset + 2] * scale - 1];
-    if (Math.abs(Math.hypot(x, y, z) - 1) < 0.12) unit++;
+    const length2 = x * x + y * y + z * z;
+    if (length2 > 0.88 ** 2 && length2 < 1.12 ** 2) unit++;
     if (z > 0) up++;
   }
   return { unit: unit / grid.length, up: up / grid.length };

@@ -1,6 +1,6 @@
 import { mirrored, turned } from "#core/judge/alignment";
 import { blurred } from "#core/raster/blurred";
-import { forward, inverse } from "#core/raster/fft";
+import { forward, inverse, type Spectrum } from "#core/raster/fft";
 import { correlation, deviationOf, lumaOf, resample, wrapped, type Plane } from "#core/raster/plane";
 import { maxValue, type Raster } from "#core/raster/raster";
 
@@ -33,21 +33,28 @@ export interface Part {
 export const SAME_PICTURE = 0.86;
 
 const SIDE = 128;
+/** Of what is found by the spectra against the same by samples. */
+const ROUNDING = 1e-3;
 
 /** Finds the turn and the shift under which two pictures are most alike, both taken as tiles squeezed into a square. */
 export function likenessOf(first: Raster, second: Raster): Likeness {
   // Softened, so that a shift by half a sample does not hide what is alike.
   const a = blurred(resample(lumaOf(first), SIDE, SIDE), 1.2);
   const b = blurred(resample(lumaOf(second), SIDE, SIDE), 1.2);
+  const own = forward(a);
+  const without = unbanded(a);
+  const deviations = deviationOf(a) * deviationOf(b);
   let best: Likeness = { alike: -2, mirrored: false, turns: 0, shiftX: 0, shiftY: 0, tint: [0, 0, 0] };
   for (const isMirrored of [false, true])
     for (const turns of [0, 1, 2, 3] as const) {
       const candidate = turned(isMirrored ? mirrored(b) : b, turns);
-      const { x, y } = bestShift(a, candidate);
-      const moved = shifted(candidate, x, y);
-      const alike = Math.min(correlation(a, moved), withoutBands(a, moved));
+      const { x, y, product } = bestShift(own, forward(candidate));
       // A turn or a shift has to gain something over nothing at all.
-      if (alike > best.alike + 0.02)
+      const toBeat = best.alike + 0.02;
+      if (product < (toBeat - ROUNDING) * deviations) continue;
+      const moved = shifted(candidate, x, y);
+      const alike = Math.min(correlation(a, moved), alikeWithoutBands(without, unbanded(moved)));
+      if (alike > toBeat)
         best = {
           ...best,
           alike,
@@ -70,8 +77,9 @@ const LEAST_LEFT = 0.003;
 const BLURRED = 0.12;
 
 /** The correlation of what is left of both without the mean of each row and column; 1 where too little is left of either. */
-export function withoutBands(a: Plane, b: Plane): number {
-  const [left, right] = [unbanded(a), unbanded(b)];
+export const withoutBands = (a: Plane, b: Plane): number => alikeWithoutBands(unbanded(a), unbanded(b));
+
+function alikeWithoutBands(left: Plane, right: Plane): number {
   if (Math.min(deviationOf(left), deviationOf(right)) < LEAST_LEFT) return 1;
   return Math.min(1, correlation(left, right) + BLURRED);
 }
@@ -80,28 +88,30 @@ function unbanded(plane: Plane): Plane {
   const { width, height, data } = plane;
   const rows = new Float64Array(height);
   const columns = new Float64Array(width);
-  let mean = 0;
-  data.forEach((v, i) => {
-    rows[Math.floor(i / width)] += v / width;
-    columns[i % width] += v / height;
-    mean += v / data.length;
-  });
-  return { ...plane, data: data.map((v, i) => v - rows[Math.floor(i / width)] - columns[i % width] + mean) };
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i++) {
+      rows[y] += data[i] / width;
+      columns[x] += data[i] / height;
+    }
+  const mean = rows.reduce((sum, row) => sum + row / height, 0);
+  const left = new Float32Array(data.length);
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i++) left[i] = data[i] - rows[y] - columns[x] + mean;
+  return { ...plane, data: left };
 }
 
-/** The shift at which the second, moved back by it, correlates best with the first. */
-function bestShift(a: Plane, b: Plane): { x: number; y: number } {
-  const [fa, fb] = [forward(a), forward(b)];
-  for (let i = 0; i < fa.data.length; i += 2) {
-    const re = fa.data[i] * fb.data[i] + fa.data[i + 1] * fb.data[i + 1];
-    const im = fa.data[i] * fb.data[i + 1] - fa.data[i + 1] * fb.data[i];
-    fa.data[i] = i === 0 ? 0 : re;
-    fa.data[i + 1] = i === 0 ? 0 : im;
+/** The shift at which the second, moved back by it, correlates best with the first, and the mean of their products there. */
+function bestShift(a: Spectrum, b: Spectrum): { x: number; y: number; product: number } {
+  const product = new Float64Array(a.data.length);
+  // Without the first, which is of their means.
+  for (let i = 2; i < product.length; i += 2) {
+    product[i] = a.data[i] * b.data[i] + a.data[i + 1] * b.data[i + 1];
+    product[i + 1] = a.data[i] * b.data[i + 1] - a.data[i + 1] * b.data[i];
   }
-  const surface = inverse(fa).data;
+  const surface = inverse({ ...a, data: product }).data;
   let best = 0;
   for (let i = 1; i < surface.length; i++) if (surface[i] > surface[best]) best = i;
-  return { x: best % SIDE, y: Math.floor(best / SIDE) };
+  return { x: best % SIDE, y: Math.floor(best / SIDE), product: surface[best] / surface.length };
 }
 
 const signed = (at: number) => (at > SIDE / 2 ? at - SIDE : at);

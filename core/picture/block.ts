@@ -63,42 +63,44 @@ export function blockShape(
     plus(plus(scaled(turned[0], v[0]), scaled(turned[1], v[1])), scaled(turned[2], v[2]));
   const eyeAt = inBlock(eyeInWorld);
 
-  /** The distance to the smooth block: below 0 inside. */
-  function smooth(p: Vector): number {
-    const q = [0, 1, 2].map((i) => Math.abs(p[i]) - half[i] + round);
-    const outside = Math.hypot(Math.max(q[0], 0), Math.max(q[1], 0), Math.max(q[2], 0));
-    return outside + Math.min(Math.max(q[0], q[1], q[2]), 0) - round;
-  }
+  const inner: Vector = [half[0] - round, half[1] - round, half[2] - round];
+  /** How far a place is outside of what the rounding goes out from, along one axis. */
+  const beyond = (at: number, axis: 0 | 1 | 2) => Math.max(Math.abs(at) - inner[axis], 0);
   /** Which way is out. */
   function outward(p: Vector): Vector {
-    const q = [0, 1, 2].map((i) => Math.max(Math.abs(p[i]) - half[i] + round, 0) * Math.sign(p[i]));
-    return q[0] === 0 && q[1] === 0 && q[2] === 0 ? [0, 0, 1] : unit([q[0], q[1], q[2]]);
+    const [x, y, z] = [beyond(p[0], 0), beyond(p[1], 1), beyond(p[2], 2)];
+    if (x === 0 && y === 0 && z === 0) return [0, 0, 1];
+    return unit([x * Math.sign(p[0]), y * Math.sign(p[1]), z * Math.sign(p[2])]);
   }
-  /** Each side has the image upright, from its own upper left corner. */
+  // Each side has the image upright, from its own upper left corner. In numbers alone: a picture asks for this millions of times.
+  const isFront = (ax: number, ay: number, az: number) => az >= ax && az >= ay;
+  const placeU = (isSide: boolean, x: number, z: number) =>
+    (view.centre.x + (isSide ? half[0] * 2 + half[2] - z : x + half[0])) / repeat.width;
+  const placeV = (isTop: boolean, y: number, z: number) =>
+    (view.centre.y + (isTop ? z - half[2] : half[1] - y)) / repeat.height;
   function uvAt(p: Vector, normal: Vector): { u: number; v: number; right: Vector } {
-    const [ax, ay, az] = normal.map(Math.abs);
-    const place = (x: number, y: number, toRight: Vector) => ({
-      u: (view.centre.x + x) / repeat.width,
-      v: (view.centre.y + y) / repeat.height,
-      right: toRight,
-    });
-    if (az >= ax && az >= ay) return place(p[0] + half[0], half[1] - p[1], [1, 0, 0]);
-    if (ax >= ay) return place(half[0] * 2 + half[2] - p[2], half[1] - p[1], [0, 0, -1]);
-    return place(p[0] + half[0], p[2] - half[2], [1, 0, 0]);
+    const [ax, ay, az] = [Math.abs(normal[0]), Math.abs(normal[1]), Math.abs(normal[2])];
+    const isSide = !isFront(ax, ay, az) && ax >= ay;
+    const isTop = !isFront(ax, ay, az) && !isSide;
+    return {
+      u: placeU(isSide, p[0], p[2]),
+      v: placeV(isTop, p[1], p[2]),
+      right: isSide ? [0, 0, -1] : [1, 0, 0],
+    };
   }
-  const heightAt = (p: Vector) => {
-    const { u, v } = uvAt(p, outward(p));
-    return reader.heightAt(u, v);
-  };
   // Relief is steeper than a distance may be: steps are shortened by it.
   const pace = reader.hasRelief ? 0.6 : 1;
-  const distance = (p: Vector) => {
-    const d = smooth(p);
-    // Far away its relief does not matter.
-    return !reader.hasRelief || d > reader.topMm + wide * 0.02
-      ? d - Math.max(0, reader.topMm) * Number(reader.hasRelief)
-      : d - heightAt(p);
-  };
+  const above = reader.hasRelief ? Math.max(0, reader.topMm) : 0;
+  /** Below 0 inside; with its relief, which far away does not matter. */
+  function distance(x: number, y: number, z: number): number {
+    const [ox, oy, oz] = [beyond(x, 0), beyond(y, 1), beyond(z, 2)];
+    const inside = Math.max(Math.abs(x) - inner[0], Math.abs(y) - inner[1], Math.abs(z) - inner[2]);
+    const smooth = Math.sqrt(ox * ox + oy * oy + oz * oz) + Math.min(inside, 0) - round;
+    if (!reader.hasRelief || smooth > reader.topMm + wide * 0.02) return smooth - above;
+    const isSide = !isFront(ox, oy, oz) && ox >= oy;
+    const isTop = !isFront(ox, oy, oz) && !isSide;
+    return smooth - reader.heightAt(placeU(isSide, x, z), placeV(isTop, y, z));
+  }
   const sight = (x: number, y: number): Vector => {
     const [across, upward] = [(x - view.width / 2) * view.mmPerPx, (view.height / 2 - y) * view.mmPerPx];
     const target: Vector = [
@@ -119,9 +121,13 @@ export function blockShape(
       if (miss > radius * radius) return undefined;
       let way = nearest - Math.sqrt(radius * radius - miss);
       for (let step = 0; step < BLOCK_STEPS && way < nearest + radius; step++) {
-        const p = along(eyeAt, direction, way);
-        const d = distance(p);
+        const d = distance(
+          eyeAt[0] + direction[0] * way,
+          eyeAt[1] + direction[1] * way,
+          eyeAt[2] + direction[2] * way,
+        );
         if (d < near) {
+          const p = along(eyeAt, direction, way);
           const normal = outward(p);
           const { u, v, right: toRight } = uvAt(p, normal);
           const upward = unit(cross(normal, toRight));
@@ -149,7 +155,7 @@ export function blockShape(
       const start = along(place, inBlock(frame.normal), near * 2);
       let open = 1;
       for (let step = 0, way = near * 2; step < BLOCK_SHADOW_STEPS; step++) {
-        const d = distance(along(start, lamp, way));
+        const d = distance(start[0] + lamp[0] * way, start[1] + lamp[1] * way, start[2] + lamp[2] * way);
         open = Math.min(open, 0.5 + d / (0.0175 * way + 1e-6));
         if (open <= 0) return 0;
         if (way > wide) break;

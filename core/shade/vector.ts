@@ -14,7 +14,8 @@ export const along = (from: Vector, direction: Vector, far: number): Vector => [
 ];
 /** @throws {RangeError} for a vector without length */
 export function unit(a: Vector): Vector {
-  const length = Math.hypot(a[0], a[1], a[2]);
+  // Not Math.hypot, which takes several times as long: directions are far from where squares overflow.
+  const length = Math.sqrt(a[0] * a[0] + a[1] * a[1] + a[2] * a[2]);
   if (length === 0) throw new RangeError("A vector without length has no direction.");
   return [a[0] / length, a[1] / length, a[2] / length];
 }

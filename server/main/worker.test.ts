@@ -112,14 +112,14 @@ describe("the worker", () => {
     await startWorker();
     await startWorker();
     const files: Record<string, Buffer> = {};
-    for (let n = 0; n < 16; n++)
-      files[`gneiss${n}.png`] = await picture(`#70${(16 + n).toString(16)}40`, 800);
+    for (let n = 0; n < 12; n++)
+      files[`gneiss${n}.png`] = await picture(`#70${(16 + n).toString(16)}40`, 400);
     const large = await handIn(files);
     await until(`/intakes/${large}`, ["reading"]);
     const small = await handIn({ "small.png": await picture("#204060", 64) });
     await until(`/intakes/${small}`, ["review"]);
     expect((await studio.api("GET", `/intakes/${large}`)).json.state).toBe("reading");
-    expect((await until(`/intakes/${large}`, ["review", "failed"])).candidates).toHaveLength(16);
+    expect((await until(`/intakes/${large}`, ["review", "failed"])).candidates).toHaveLength(12);
   }, 240_000);
 
   test("what somebody waits for is done while batches are read", async () => {
@@ -131,8 +131,8 @@ describe("the worker", () => {
     const batches: string[] = [];
     for (let batch = 0; batch < 3; batch++) {
       const files: Record<string, Buffer> = {};
-      for (let n = 0; n < 10; n++)
-        files[`slate${batch}_${n}.png`] = await picture(`#${30 + batch}50${16 + n}`, 900);
+      for (let n = 0; n < 7; n++)
+        files[`slate${batch}_${n}.png`] = await picture(`#${30 + batch}50${16 + n}`, 500);
       batches.push(await handIn(files));
     }
     const { database } = await import("#server/db/database");
@@ -159,7 +159,7 @@ describe("the worker", () => {
     const { base_color, height } = sampleSet("brick");
     const large = async (raster: typeof height) =>
       sharp(Buffer.from(await encode(raster, "png")))
-        .resize(1024)
+        .resize(512)
         .png()
         .toBuffer();
     const id = await handIn({
@@ -171,7 +171,7 @@ describe("the worker", () => {
     const { materials } = (await studio.api("POST", `/intakes/${id}/accept`, { all: true })).json;
     const profiles = (await studio.api("GET", "/profiles")).json.items
       .map((one: { id: string }) => one.id)
-      .slice(0, 4);
+      .slice(0, 2);
     const delivery = (await studio.api("POST", "/deliveries", { materials: [materials[0].id], profiles }))
       .json.id;
     const now = async () => (await studio.api("GET", `/deliveries/${delivery}`)).json;
