@@ -50,6 +50,11 @@ export function Candidate({ candidate, readings, mayMake, busy, onClash, common 
   const normal = maps.find(({ role }) => role === "geometry_normal");
   const marks = [KINDS[candidate.kind], LAYOUT_WORDS[candidate.layout]].filter(Boolean);
   const siblings = [...new Set(maps.map(fileOf))];
+  // A file whose channels are maps of their own is told by them.
+  const isApart = (map: CandidateRow["maps"][number]) =>
+    map.leftOut &&
+    maps.some((other) => other !== map && other.channel !== "alpha" && fileOf(other) === map.file);
+  const listed = maps.filter((map) => !isApart(map));
   const section = (place?: { ref(node: HTMLElement | null): void; isOver: boolean }) => (
     <section
       ref={place?.ref}
@@ -130,8 +135,15 @@ export function Candidate({ candidate, readings, mayMake, busy, onClash, common 
               </tr>
             </thead>
             <tbody>
-              {maps.map((map) => (
-                <MapRow key={map.file} map={map} candidate={id} siblings={siblings} open={open} />
+              {listed.map((map, at) => (
+                <MapRow
+                  key={map.file}
+                  map={map}
+                  candidate={id}
+                  siblings={siblings}
+                  isFirst={listed.findIndex((other) => fileOf(other) === fileOf(map)) === at}
+                  open={open}
+                />
               ))}
             </tbody>
           </table>
@@ -197,16 +209,16 @@ interface MapRowProps {
   candidate: string;
   /** All files of the candidate. */
   siblings: string[];
+  /** Of the maps that its file is: all of them move together. */
+  isFirst: boolean;
   open: boolean;
 }
 
 /** One map: what it is taken for, how surely, and a way to where it belongs. */
-function MapRow({ map, candidate, siblings, open }: MapRowProps) {
+function MapRow({ map, candidate, siblings, isFirst, open }: MapRowProps) {
   const [isMoving, setMoving] = useState(false);
   const canMove = useArranging() !== undefined && open;
   const file = fileOf(map);
-  // All channels of a file move together.
-  const isFirst = map.file === file;
   return (
     <>
       <tr>

@@ -58,7 +58,9 @@ export function Questions({ intake, questions, total, answers, judging, mayMake 
         </h2>
       )}
       {mayMake &&
-        questions.map((question) => <Asked key={question.key} intake={intake} question={question} />)}
+        questions.map((question) => (
+          <Asked key={question.key} intake={intake} question={question} isDrawn={judging === 0} />
+        ))}
       {answers.length > 0 && (
         <ul className="done-list">
           {answers.map((answer) => (
@@ -78,8 +80,15 @@ export function Questions({ intake, questions, total, answers, judging, mayMake 
   );
 }
 
-function Asked({ intake, question }: { intake: string; question: QuestionShown }) {
-  const { key, asks, mark, companions, channel, likely, files, count } = question;
+interface AskedProps {
+  intake: string;
+  question: QuestionShown;
+  /** Whether pictures of single channels are there: they are drawn while a set is judged. */
+  isDrawn: boolean;
+}
+
+function Asked({ intake, question, isDrawn }: AskedProps) {
+  const { key, asks, mark, companions, channel, likely, apart, files, count } = question;
   const fetcher = useFetcher<typeof action>();
   const [answer, setAnswer] = useState("");
   const label = useId();
@@ -95,7 +104,7 @@ function Asked({ intake, question }: { intake: string; question: QuestionShown }
       <ul className="question-files">
         {files.map((file) => (
           <li key={`${file.candidate} ${file.file}`}>
-            <img src={previewUrl(file.sha256, 256, channel)} alt="" loading="lazy" />
+            <img key={String(isDrawn)} src={previewUrl(file.sha256, 256, channel)} alt="" loading="lazy" />
             <span className="file">{file.file.slice(file.file.lastIndexOf("/") + 1)}</span>
           </li>
         ))}
@@ -140,7 +149,7 @@ function Asked({ intake, question }: { intake: string; question: QuestionShown }
                 <option value="-Y">down, −Y</option>
               </>
             ) : (
-              <RoleOptions likely={likely} leaveOut="to be left out" />
+              <RoleOptions likely={likely} leaveOut="to be left out" apart={apart} />
             )}
           </select>
         </label>

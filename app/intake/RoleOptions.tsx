@@ -5,10 +5,14 @@ interface RoleOptionsProps {
   likely: Role[];
   /** How not taking the file is said here. */
   leaveOut: string;
+  /** Whether each channel may be a map of its own. */
+  apart?: "likely" | "possible" | "no";
 }
 
+const APART = "a different map in each channel";
+
 /** What a map can be, to choose from. */
-export function RoleOptions({ likely, leaveOut }: RoleOptionsProps) {
+export function RoleOptions({ likely, leaveOut, apart = "no" }: RoleOptionsProps) {
   const option = (role: Role) => (
     <option key={role} value={role}>
       {ROLE_NAMES[role]}
@@ -16,7 +20,13 @@ export function RoleOptions({ likely, leaveOut }: RoleOptionsProps) {
   );
   return (
     <>
-      {likely.length > 0 && <optgroup label="Likely">{likely.map(option)}</optgroup>}
+      {(likely.length > 0 || apart === "likely") && (
+        <optgroup label="Likely">
+          {apart === "likely" && <option value="apart">{APART}</option>}
+          {likely.map(option)}
+        </optgroup>
+      )}
+      {apart === "possible" && <option value="apart">{APART}</option>}
       <option value="leave-out">{leaveOut}</option>
       {ROLES.filter((role) => !likely.includes(role)).map(option)}
     </>

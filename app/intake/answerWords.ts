@@ -5,6 +5,7 @@ import { ROLE_NAMES } from "#core/roles/roles";
 /** An answer as it is told afterwards. */
 export function answerWords(answer: QuestionAnswer): string {
   if (answer === "leave-out") return "left out";
+  if (answer === "apart") return "a different map in each channel";
   if (answer === "+Y") return "green up, +Y";
   if (answer === "-Y") return "green down, −Y";
   return ROLE_NAMES[answer];

@@ -48,7 +48,7 @@ export function answeredBefore(
         areAlike(one.companions, others),
     );
     if (!answer || (asks === "role" && taken.has(answer.answer))) return [];
-    if (answer.answer !== "leave-out") taken.add(answer.answer);
+    if (answer.answer !== "leave-out" && answer.answer !== "apart") taken.add(answer.answer);
     return [{ file: map.file, answer }];
   });
 }

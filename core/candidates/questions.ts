@@ -1,4 +1,5 @@
 import type { CandidateMap } from "#core/candidates/candidate";
+import { looksPacked, type Channelled } from "#core/candidates/channelsApart";
 import { gathered } from "#core/candidates/gathered";
 import { markOf } from "#core/candidates/mark";
 import type { Finding } from "#core/findings/finding";
@@ -9,18 +10,19 @@ import { type NormalDirection, ROLES, type Role } from "#core/roles/roles";
 export const ASKS = ["role", "direction"] as const;
 export type Ask = (typeof ASKS)[number];
 
-/** "leave-out": it is not taken. */
-export const ANSWERS = [...ROLES, "leave-out", "+Y", "-Y"] as const;
-export type QuestionAnswer = Role | "leave-out" | NormalDirection;
+/** "leave-out": it is not taken; "apart": each of its channels is a map of its own, and is asked about. */
+export const ANSWERS = [...ROLES, "leave-out", "apart", "+Y", "-Y"] as const;
+export type QuestionAnswer = Role | "leave-out" | "apart" | NormalDirection;
 
 /** A candidate as far as questions are about it. */
 export interface AskedCandidate {
   id: string;
   name: string;
-  maps: Pick<
+  maps: (Pick<
     CandidateMap,
     "file" | "sha256" | "channel" | "role" | "normalDirection" | "likely" | "leftOut"
-  >[];
+  > &
+    Partial<Channelled>)[];
   findings: Pick<Finding, "code" | "file">[];
 }
 
@@ -44,6 +46,8 @@ export interface Question {
   companions: string[];
   /** What it is likely to be, the likeliest first. */
   likely: Role[];
+  /** Whether all of its files have channels that can be maps of their own, and whether the pixels of most speak for it. */
+  apart: "likely" | "possible" | "no";
   files: AskedFile[];
 }
 
@@ -91,10 +95,17 @@ export function questionsOf(candidates: AskedCandidate[]): Question[] {
         ...{ key, asks, mark, channel: map.channel },
         companions: [...new Set(alike.flatMap(({ companions }) => companions))].sort(),
         likely: mostOften(alike.map(({ map }) => map.likely)),
+        apart: asks === "role" ? apartOf(alike.map(({ map }) => map)) : "no",
         files: alike.map((one) => ({ ...one.in, file: one.map.file, sha256: one.map.sha256 })),
       };
     })
     .sort((a, b) => b.files.length - a.files.length || (a.key < b.key ? -1 : 1));
+}
+
+function apartOf(maps: AskedCandidate["maps"]): Question["apart"] {
+  if (maps.some(({ channel, channels = 1 }) => channel !== "color" || channels < 3)) return "no";
+  const packed = maps.filter(({ channels = 1, reading }) => looksPacked({ channels, reading }));
+  return packed.length > maps.length / 2 ? "likely" : "possible";
 }
 
 /** All roles of some lists, those first that come early in many of them. */

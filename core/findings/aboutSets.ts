@@ -23,6 +23,12 @@ function reasonWords({ slopes, height }: DirectionReasons): string {
   return reasons.length > 0 ? `: ${reasons.join("; ")}` : "";
 }
 
+function answeredWords(answer: Role | "leave-out" | "apart" | NormalDirection): string {
+  if (answer === "+Y" || answer === "-Y") return green(answer);
+  if (answer === "leave-out") return "left out";
+  return answer === "apart" ? "a different map in each channel" : `taken for ${ROLE_NAMES[answer]}`;
+}
+
 /** With so few pixels that it holds up only from this many times the distance that is asked for, it is worth a look. */
 const FAR_TOO_FEW = 2;
 
@@ -90,11 +96,15 @@ export const ABOUT_SETS = {
     sentence: ({ normal }, name) =>
       `${name} is dark where ${normal} says that it is high: one of the two is upside down.`,
   }),
-  "answered-before": kindOf<{ answer: Role | "leave-out" | NormalDirection; mark: string; by: string }>({
+  "answered-before": kindOf<{
+    answer: Role | "leave-out" | "apart" | NormalDirection;
+    mark: string;
+    by: string;
+  }>({
     level: "note",
     answer: "acceptance",
     sentence: ({ answer, mark, by }, name) =>
-      `${name} is ${answer === "+Y" || answer === "-Y" ? green(answer) : answer === "leave-out" ? "left out" : `taken for ${ROLE_NAMES[answer]}`}, as ${by} has answered for files that end in “${mark}”.`,
+      `${name} is ${answeredWords(answer)}, as ${by} has answered for files that end in “${mark}”.`,
   }),
   "orientation-differs": kindOf<{ turns: number; mirrored: boolean }>({
     level: "wrong",

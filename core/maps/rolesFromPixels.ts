@@ -154,7 +154,19 @@ function alone({ reading }: StudiedImage): PixelOpinion {
       why: { sign: "colored" },
     };
   }
-  const [channel] = color;
+  return ofGrey(color[0]);
+}
+
+/** What one channel is likely to be that is a map of its own, the likeliest first. */
+export function rolesOfChannel(channel: ChannelReading): Role[] {
+  const { likely } = ofGrey(channel);
+  if (likely.length > 0) return likely;
+  return lightOf(channel) * hollowsOf(channel) > 0.5
+    ? ["ambient_occlusion", "height", "specular_roughness"]
+    : ["specular_roughness", "gloss", "height", "ambient_occlusion", "base_metalness"];
+}
+
+function ofGrey(channel: ChannelReading): PixelOpinion {
   if (isFlat(channel)) {
     if (channel.mean < 0.06)
       return { likely: ["base_metalness", "emission_color"], sure: 0.6, why: { sign: "black" } };
@@ -193,11 +205,16 @@ function features(image: StudiedImage, normal: StudiedImage | undefined, colored
     );
     relief = 0.5 * steep + 0.5 * integral;
   }
-  const light = Math.min(1, Math.max(0, (channel.mean - 0.55) / 0.25)) * (channel.max > 0.9 ? 1 : 0.4);
-  const hollow = light * Math.min(1, Math.max(0, -channel.skew - 0.2) / 0.8);
+  const hollow = lightOf(channel) * hollowsOf(channel);
   const color = colored ? Math.abs(correlation(detail(plane), detail(lumaOf(colored.small)))) : 0;
   return { relief, hollow, color };
 }
+
+/** How light a channel is on the whole, up to white. */
+const lightOf = ({ mean, max }: ChannelReading) =>
+  Math.min(1, Math.max(0, (mean - 0.55) / 0.25)) * (max > 0.9 ? 1 : 0.4);
+/** How far a few of its places are darker than the rest. */
+const hollowsOf = ({ skew }: ChannelReading) => Math.min(1, Math.max(0, -skew - 0.2) / 0.8);
 
 /** Without the lowest frequencies, which say nothing of which map goes with which. */
 function detail(plane: Plane): Plane {

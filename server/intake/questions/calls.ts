@@ -16,6 +16,9 @@ const questionShape = z.object({
   mark: z.string(),
   companions: z.array(z.string()),
   likely: z.array(z.enum(ROLES)),
+  apart: z
+    .enum(["likely", "possible", "no"])
+    .describe("whether “apart” may be answered: each channel is a map of its own, and is asked about"),
   files: z.array(z.object({ candidate: z.string(), name: z.string(), file: z.string(), sha256: z.string() })),
 });
 

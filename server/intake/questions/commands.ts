@@ -1,4 +1,5 @@
-import { ROLE_NAMES } from "#core/roles/roles";
+import { channelsApart } from "#core/candidates/channelsApart";
+import { ROLE_NAMES, ROLES, type Role } from "#core/roles/roles";
 import { questionsOf, type Question, type QuestionAnswer } from "#core/candidates/questions";
 import type { Person } from "#server/auth/person";
 import { database, inTransaction, oneRow, type Db } from "#server/db/database";
@@ -6,6 +7,7 @@ import { announce } from "#server/events/events";
 import {
   answerMaps,
   insertAnswer,
+  insertChannels,
   listAsked,
   markTakenBack,
   restoreMaps,
@@ -52,17 +54,19 @@ export function answerQuestion(
         "/answer",
         question.asks === "direction" ? "Say +Y or -Y." : "Say a role, or leave-out.",
       );
+    if (answer === "apart" && question.apart === "no")
+      throw badField("/answer", "Not all of the files have three channels: say a role, or leave-out.");
     if (keep && question.mark === "")
       throw badField("/keep", "Its name ends in nothing that other files could share: nothing can be kept.");
     const roles = new Map(
       candidates.map(({ id, maps }) => [id, new Set<string>(maps.map(({ role }) => role))]),
     );
     const files = question.files.filter(({ candidate }) => {
-      if (question.asks === "direction" || answer === "leave-out") return true;
+      if (question.asks === "direction" || !isRole(answer)) return true;
       const taken = roles.get(candidate)!;
       return !taken.has(answer) && taken.add(answer);
     });
-    if (files.length === 0 && !isDirection && answer !== "leave-out")
+    if (files.length === 0 && isRole(answer))
       throw badField(
         "/answer",
         `${question.files.length === 1 ? "Its set has" : "All their sets have"} a ${ROLE_NAMES[answer]} map already. Leave ${question.files.length === 1 ? "it" : "them"} out, or say something else.`,
@@ -72,10 +76,21 @@ export function answerQuestion(
       ...{ companions: question.companions, answer, isKept: keep, person: person.id },
     });
     await answerMaps(db, id, answer, files);
+    if (answer === "apart")
+      for (const { candidate, file } of files) {
+        const map = candidates.find((one) => one.id === candidate)!.maps.find((one) => one.file === file)!;
+        await insertChannels(
+          db,
+          candidate,
+          channelsApart(map, { channels: map.channels ?? 1, reading: map.reading }),
+        );
+      }
     await judgeLater(db, intake);
     return { id, files: files.length, left: question.files.length - files.length };
   });
 }
+
+const isRole = (answer: QuestionAnswer): answer is Role => (ROLES as readonly string[]).includes(answer);
 
 /** Takes an answer back: what waits is asked again, what is in the library stays as it is. @throws {Problem} where there is none */
 export function takeAnswerBack(id: string): Promise<void> {

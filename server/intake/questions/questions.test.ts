@@ -1,4 +1,8 @@
 import { afterAll, beforeAll, expect, test } from "@jest/globals";
+import sharp from "sharp";
+import { seededRandom } from "#core/pattern/random";
+import { createRaster } from "#core/raster/raster";
+import { encode } from "#server/pixels/encode";
 import { runQueued } from "#server/testing/runQueued";
 import { openTestStudio, picture, takeIn, type TestStudio } from "#server/testing/testStudio";
 
@@ -18,7 +22,7 @@ async function set(name: string, ...marks: string[]): Promise<Record<string, Buf
   }
   return files;
 }
-const hand = async (...sets: Promise<Record<string, Buffer>>[]) =>
+const hand = async (...sets: (Record<string, Buffer> | Promise<Record<string, Buffer>>)[]) =>
   (await takeIn(studio, Object.assign({}, ...(await Promise.all(sets))))).id as string;
 const read = async (intake: string) => (await studio.api("GET", `/intakes/${intake}`)).json;
 const questions = async (intake: string) =>
@@ -158,4 +162,100 @@ test("several who answer at once: one of them does, and nothing is asked or answ
     { token },
   );
   expect(refused.status).toBe(403);
+});
+
+/** A set with a file whose three channels have nothing to do with each other. */
+async function packedSet(name: string, seed: number): Promise<Record<string, Buffer>> {
+  const random = seededRandom(seed);
+  const raster = createRaster(64, 64, 3, 8);
+  for (let i = 0; i < 64 * 64; i++) {
+    raster.data[i * 3] = random() < 0.1 ? 120 : 250;
+    raster.data[i * 3 + 1] = 90 + 80 * random();
+    raster.data[i * 3 + 2] = random() < 0.5 ? 0 : 255;
+  }
+  return {
+    ...(await set(name, "_basecolor")),
+    [`${name}_kv.png`]: Buffer.from(await encode(raster, "png")),
+  };
+}
+
+test("a file that packs maps is told apart once for all like it: each channel is asked, kept, and taken back", async () => {
+  const first = await hand(packedSet("pier", 1), packedSet("quay", 2));
+  const [question, ...others] = await questions(first);
+  expect(others).toEqual([]);
+  expect(question).toMatchObject({ asks: "role", channel: "color", mark: "_kv", apart: "likely" });
+  const told = await answer(first, { question: question.key, answer: "apart", keep: true });
+  expect(told).toMatchObject({ status: 201, json: { files: 2, left: 0 } });
+  await runQueued();
+  const channels = await questions(first);
+  expect(
+    channels
+      .map((one: { channel: string; likely: string[]; files: object[] }) => [
+        ...[one.channel, one.likely[0], one.files.length],
+      ])
+      .sort(),
+  ).toEqual([
+    ["blue", "geometry_opacity", 2],
+    ["green", "specular_roughness", 2],
+    ["red", "ambient_occlusion", 2],
+  ]);
+  const roles = { red: "ambient_occlusion", green: "specular_roughness", blue: "base_metalness" };
+  for (const { key, channel } of channels) {
+    const role = roles[channel as keyof typeof roles];
+    expect((await answer(first, { question: key, answer: role, keep: true })).json.files).toBe(2);
+  }
+  await runQueued();
+  const whole = {
+    "_kv.png": "unknown",
+    "_kv.png#red": "ambient_occlusion",
+    "_kv.png#blue": "base_metalness",
+  };
+  const named = (name: string) =>
+    Object.fromEntries(Object.entries(whole).map(([end, role]) => [name + end, role]));
+  expect(await rolesOf(first)).toMatchObject({ ...named("pier"), ...named("quay") });
+
+  // The next download of that source asks nothing, and is taken whole.
+  const later = await hand(packedSet("wharf", 3));
+  expect(await questions(later)).toEqual([]);
+  expect(await rolesOf(later)).toMatchObject(named("wharf"));
+  const { materials } = (await studio.api("POST", `/intakes/${later}/accept`, { all: true })).json;
+  const { maps } = (await studio.api("GET", `/materials/${materials[0].id}`)).json;
+  expect(maps.map(({ role, channel }: { role: string; channel: string }) => [role, channel])).toEqual(
+    expect.arrayContaining([
+      ["base_color", "color"],
+      ["ambient_occlusion", "red"],
+      ["specular_roughness", "green"],
+      ["base_metalness", "blue"],
+    ]),
+  );
+  expect(maps).toHaveLength(4);
+
+  // Taken back, the file is one again, and is asked about as before.
+  expect((await studio.api("DELETE", `/answers/${told.json.id}`)).status).toBe(200);
+  await runQueued();
+  expect(Object.keys(await rolesOf(first)).sort()).toEqual([
+    ...["pier_basecolor.png", "pier_kv.png", "quay_basecolor.png", "quay_kv.png"],
+  ]);
+  expect(await questions(first)).toMatchObject([{ channel: "color", mark: "_kv", files: [{}, {}] }]);
+});
+
+test("what has one channel is not told apart", async () => {
+  const intake = await hand(set("slip", "_basecolor", "_kw"));
+  const [{ key, apart }] = await questions(intake);
+  // A grey picture of three channels may be; what its file says is that they are alike.
+  expect(apart).toBe("possible");
+  const grey = await hand({
+    ...(await set("stair", "_basecolor")),
+    "stair_kw.png": await sharp(await picture("#303030"))
+      .toColourspace("b-w")
+      .png()
+      .toBuffer(),
+  });
+  const [question] = await questions(grey);
+  expect(question.apart).toBe("no");
+  expect(await answer(grey, { question: question.key, answer: "apart" })).toMatchObject({
+    status: 422,
+    json: { pointer: "/answer" },
+  });
+  expect((await answer(intake, { question: key, answer: "apart" })).status).toBe(201);
 });

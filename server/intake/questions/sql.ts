@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { ANSWERS, ASKS, type AskedCandidate, type QuestionAnswer } from "#core/candidates/questions";
+import type { Channelled } from "#core/candidates/channelsApart";
 import type { KeptAnswer } from "#core/candidates/keptAnswers";
 import { MAP_CHANNELS } from "#core/roles/channel";
 import { ROLES } from "#core/roles/roles";
@@ -18,6 +19,9 @@ const askedMap = z.object({
     .transform((direction) => direction ?? undefined),
   likely: z.array(z.enum(ROLES)),
   leftOut: z.boolean(),
+  channels: z.number(),
+  // Written by ourselves.
+  reading: z.custom<Channelled["reading"]>(),
 });
 
 /** The candidates of an intake that wait and of which something is asked, in their order. */
@@ -29,8 +33,11 @@ export const listAsked = (db: Db, intake: string): Promise<AskedCandidate[]> =>
        (SELECT coalesce(jsonb_agg(f), '[]') FROM jsonb_array_elements(c.findings) f
          WHERE f->>'code' = 'normal-direction-assumed') AS findings,
        (SELECT jsonb_agg(jsonb_build_object('file', m.file, 'sha256', m.sha256, 'channel', m.channel, 'role', m.role,
-            'normalDirection', m.normal_direction, 'likely', m.likely, 'leftOut', m.left_out) ORDER BY m.position)
-          FROM candidate_maps m WHERE m.candidate = c.id) AS maps
+            'normalDirection', m.normal_direction, 'likely', m.likely,
+            'leftOut', m.left_out, 'channels', i.channels,
+            'reading', CASE WHEN m.role = 'unknown' AND m.channel = 'color' THEN jsonb_build_object(
+              'color', i.reading->'color', 'alpha', i.reading->'alpha', 'kinship', i.reading->'kinship') END) ORDER BY m.position)
+          FROM candidate_maps m JOIN images i ON i.sha256 = m.sha256 WHERE m.candidate = c.id) AS maps
      FROM candidates c
     WHERE c.intake = $1 AND c.state = 'waiting'
       AND (c.findings @> '[{"code": "normal-direction-assumed"}]'
@@ -78,9 +85,9 @@ export async function answerMaps(
   const isDirection = answer === "+Y" || answer === "-Y";
   await db.query(
     `UPDATE candidate_maps SET before_answer = ${BEFORE_ANSWER}, answer = $1,
-       role = CASE WHEN $2 THEN role WHEN $3 = 'leave-out' THEN 'unknown' ELSE $3 END,
+       role = CASE WHEN $2 THEN role WHEN $3 IN ('leave-out', 'apart') THEN 'unknown' ELSE $3 END,
        confidence = CASE WHEN $2 THEN confidence ELSE 0 END,
-       left_out = NOT $2 AND $3 = 'leave-out',
+       left_out = NOT $2 AND $3 IN ('leave-out', 'apart'),
        normal_direction = CASE WHEN $2 THEN $3 ELSE normal_direction END
      FROM unnest($4::uuid[], $5::text[]) AS asked (id, name)
      WHERE candidate = asked.id AND file = asked.name`,
@@ -96,6 +103,21 @@ export async function answerMaps(
   );
 }
 
+/** Puts the channels of a file beside it, as maps that are asked about; one that is a map already stays as it is. */
+export async function insertChannels(
+  db: Db,
+  candidate: string,
+  channels: { file: string; sha256: string; channel: string; likely: string[] }[],
+): Promise<void> {
+  for (const { file, sha256, channel, likely } of channels)
+    await db.query(
+      `INSERT INTO candidate_maps (candidate, position, file, sha256, channel, role, confidence, likely)
+       SELECT $1, max(position) + 1, $2, $3, $4, 'unknown', 0, $5 FROM candidate_maps WHERE candidate = $1
+       ON CONFLICT DO NOTHING`,
+      [candidate, file, sha256, channel, likely],
+    );
+}
+
 /** Takes an answer back where its candidates still wait, with what was answered after it about the same maps. @returns their intakes */
 export async function restoreMaps(db: Db, id: string): Promise<string[]> {
   const restore = (from: string) => `role = ${from}->>'role', confidence = (${from}->>'confidence')::real,
@@ -105,6 +127,14 @@ export async function restoreMaps(db: Db, id: string): Promise<string[]> {
   await db.query(
     `UPDATE candidates SET is_stale = true WHERE state = 'waiting' AND id IN (
        SELECT candidate FROM candidate_maps WHERE answer = $1 OR before_answer->>'answer' = $1::text)`,
+    [id],
+  );
+  // Channels that the answer told apart go, but for a fourth one that was a map before.
+  await db.query(
+    `DELETE FROM candidate_maps m USING candidate_maps whole, answers a
+      WHERE a.id = $1 AND a.answer = 'apart' AND whole.answer = a.id AND m.candidate = whole.candidate
+        AND m.file = whole.file || '#' || m.channel AND m.channel <> 'color'
+        AND (m.channel <> 'alpha' OR m.role = 'unknown' OR m.answer IS NOT NULL) AND m.${waiting}`,
     [id],
   );
   // A direction that was answered after the role goes with it.

@@ -1,6 +1,7 @@
 import type { CandidateMap, IgnoredFile, PlannedCandidate } from "#core/candidates/candidate";
 import { judgeDensity } from "#core/candidates/judgeDensity";
 import type { Judged, Known } from "#core/candidates/judgeKnown";
+import { channelsApart } from "#core/candidates/channelsApart";
 import { answeredBefore, type KeptAnswer } from "#core/candidates/keptAnswers";
 import { markOf } from "#core/candidates/mark";
 import type { Named } from "#core/candidates/named";
@@ -100,8 +101,8 @@ export const judgeMaps = (
 ): Promise<Judged> =>
   withSmallsOf(group, (smalls) => pool.judgeMaps({ group, known, smalls, purpose }, limits));
 
-/** A role may bring a question of its own, and no answer brings another one: which way green points. */
-const ROUNDS = 2;
+/** A role may bring a question of its own: which way green points. Channels that lie apart are asked about. */
+const ROUNDS = 3;
 
 /** What was answered for this source before is not asked again. */
 async function withKeptAnswers(
@@ -112,45 +113,50 @@ async function withKeptAnswers(
 ): Promise<Omit<ReadCandidate, "scope" | "licence" | "hint" | "sheet">> {
   const marks = read.maps.map((map) => markOf(fileOf(map))).filter(Boolean);
   const kept = await listKeptFor(database(), marks);
-  const given = new Map<string, KeptAnswer>();
+  const given = new Map<string, { answer: KeptAnswer; read: CandidateMap }>();
   const said: Finding[] = [];
   let candidate = read;
   for (let round = 0; round < ROUNDS; round++) {
     const answered = answeredBefore(candidate, kept);
     if (answered.length === 0) break;
     const answerOf = new Map(answered.map(({ file, answer }) => [file, answer]));
-    const maps = candidate.maps.map((map) => withAnswer(map, answerOf.get(map.file)?.answer));
+    for (const map of candidate.maps) {
+      const answer = answerOf.get(map.file);
+      if (answer && !given.has(map.file)) given.set(map.file, { answer, read: map });
+    }
+    const maps = candidate.maps.flatMap((map) => withAnswer(map, answerOf.get(map.file)?.answer, group));
     const { findings } = candidate;
     candidate = { ...candidate, ...(await judgeMaps(group, { maps, findings }, intake, limits)) };
-    for (const { file, answer } of answered) {
-      if (!given.has(file)) given.set(file, answer);
+    for (const { file, answer } of answered)
       said.push(
         finding("answered-before", { answer: answer.answer, mark: answer.mark, by: answer.by }, file),
       );
-    }
   }
   return {
     ...candidate,
     maps: candidate.maps.map((map) => {
-      const answer = given.get(map.file);
-      const before = read.maps.find(({ file }) => file === map.file);
-      return answer && before ? { ...map, answered: { by: answer.id, read: before } } : map;
+      const answered = given.get(map.file);
+      return answered ? { ...map, answered: { by: answered.answer.id, read: answered.read } } : map;
     }),
     findings: [...candidate.findings, ...said],
   };
 }
 
-function withAnswer(map: CandidateMap, answer: QuestionAnswer | undefined): CandidateMap {
+function withAnswer(map: CandidateMap, answer: QuestionAnswer | undefined, group: Named[]): CandidateMap[] {
   switch (answer) {
     case undefined:
-      return map;
+      return [map];
     case "leave-out":
-      return { ...map, leftOut: true };
+      return [{ ...map, leftOut: true }];
+    case "apart": {
+      const { image } = group.find((one) => one.image.file === map.file)!;
+      return image.channels < 3 ? [map] : [{ ...map, leftOut: true }, ...channelsApart(map, image)];
+    }
     case "+Y":
     case "-Y":
-      return { ...map, normalDirection: answer };
+      return [{ ...map, normalDirection: answer }];
     default:
-      return { ...map, role: answer, confidence: 0 };
+      return [{ ...map, role: answer, confidence: 0 }];
   }
 }
 
