@@ -1,6 +1,8 @@
 import { useId, useState } from "react";
 import { Link, useFetcher } from "react-router";
 import type { Question } from "#core/candidates/questions";
+import { lastName } from "#core/maps/lastName";
+import { fileOf } from "#core/roles/channel";
 import type { action } from "../routes/answers";
 import { ActLink } from "../components/ActLink";
 import { Button } from "../components/Button";
@@ -105,7 +107,7 @@ function Asked({ intake, question, isDrawn }: AskedProps) {
         {files.map((file) => (
           <li key={`${file.candidate} ${file.file}`}>
             <img key={String(isDrawn)} src={previewUrl(file.sha256, 256, channel)} alt="" loading="lazy" />
-            <span className="file">{file.file.slice(file.file.lastIndexOf("/") + 1)}</span>
+            <span className="file">{lastName(fileOf({ ...file, channel }))}</span>
           </li>
         ))}
         {count > files.length && <li className="dim">and {count - files.length} more</li>}

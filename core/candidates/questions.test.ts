@@ -59,6 +59,25 @@ test("a fourth channel is another question than its file, and what ends in nothi
   ]);
 });
 
+test("a file may be told apart where all that share its question have three channels; those are asked in their order", () => {
+  const packed = { channels: 3, reading: { color: [], alpha: null, kinship: 0.1 } };
+  const alike = { channels: 3, reading: { color: [], alpha: null, kinship: 0.9 } };
+  const apart = (...of: Partial<Maps[number]>[]) =>
+    questionsOf(of.map((more, at) => set(`s${at}`, [map(`s${at}_kx.png`, "unknown", more)])))[0].apart;
+  expect(apart(packed, packed, alike)).toBe("likely");
+  expect(apart(packed, alike)).toBe("possible");
+  expect(apart(packed, packed, { channels: 1 })).toBe("no");
+  expect(apart({ ...packed, channel: "alpha" })).toBe("no");
+  const channel = (one: "red" | "green" | "blue") =>
+    map(`a_kx.png#${one}`, "unknown", { channel: one, channels: 3 });
+  const asked = questionsOf([set("a", [channel("blue"), channel("red"), channel("green")])]);
+  expect(asked.map((one) => [one.channel, one.apart])).toEqual([
+    ["red", "no"],
+    ["green", "no"],
+    ["blue", "no"],
+  ]);
+});
+
 test("what was left out, or is known, is not asked", () => {
   expect(
     questionsOf([

@@ -3,7 +3,7 @@ import { looksPacked, type Channelled } from "#core/candidates/channelsApart";
 import { gathered } from "#core/candidates/gathered";
 import { markOf } from "#core/candidates/mark";
 import type { Finding } from "#core/findings/finding";
-import { fileOf, type MapChannel } from "#core/roles/channel";
+import { fileOf, MAP_CHANNELS, type MapChannel } from "#core/roles/channel";
 import { type NormalDirection, ROLES, type Role } from "#core/roles/roles";
 
 /** What somebody is asked about a map: what it holds, or which way the green of a normal map points. */
@@ -99,8 +99,17 @@ export function questionsOf(candidates: AskedCandidate[]): Question[] {
         files: alike.map((one) => ({ ...one.in, file: one.map.file, sha256: one.map.sha256 })),
       };
     })
-    .sort((a, b) => b.files.length - a.files.length || (a.key < b.key ? -1 : 1));
+    .sort(
+      (a, b) =>
+        b.files.length - a.files.length ||
+        byMark(a.mark, b.mark) ||
+        MAP_CHANNELS.indexOf(a.channel) - MAP_CHANNELS.indexOf(b.channel),
+    );
 }
+
+/** What ends in nothing of its own comes last. */
+const byMark = (a: string, b: string) =>
+  Number(a === "") - Number(b === "") || (a === b ? 0 : a < b ? -1 : 1);
 
 function apartOf(maps: AskedCandidate["maps"]): Question["apart"] {
   if (maps.some(({ channel, channels = 1 }) => channel !== "color" || channels < 3)) return "no";
