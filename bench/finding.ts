@@ -129,7 +129,7 @@ try {
     return looks;
   }
 
-  /** Somebody says of one what they remember: its family and colour, and its module, its lightness, or its colour by sight. */
+  /** Somebody says of one what they remember: its family and colour, pale or dark where it mostly is, and its module, its lightness, or its colour by sight. */
   async function describe(looks: readonly Look[]): Promise<void> {
     const random = seededRandom(SEED + 99);
     const ids = await db.query<{ id: string }>("SELECT id FROM materials ORDER BY code");
@@ -137,7 +137,8 @@ try {
     for (let n = 0; n < DESCRIBED; n++) {
       const at = Math.floor(random() * looks.length);
       const { family, module, light, terms, hex } = looks[at];
-      const color = Object.keys(terms).filter(colorOfWord).slice(0, 2).join(" ");
+      const tone = ["pale", "dark"].filter((shade) => terms[shade] > 0.5);
+      const color = [...tone, ...Object.keys(terms).filter(colorOfWord).slice(0, 2)].join(" ");
       const near = (value: number, by: number) => value + by * (2 * random() - 1);
       // As a hand picks it: a few steps off.
       const picked = `#${[1, 3, 5]

@@ -100,6 +100,7 @@ const ACTS = intents(
   intent("project", { ...selected, project: z.uuid() }),
   intent("convert", selected),
   intent("remake", selected),
+  intent("judge", selected),
   intent("mend", {
     material: z.array(z.uuid()).max(MOST_MENDS, `Select ${MOST_MENDS} materials at most: each is looked at.`),
     kind: z.enum(["seams", "even-out"]),
@@ -137,10 +138,14 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
       return redirect(
         `/deliveries/new?selection=${await keepSelection(database(), mustBeSome(asked.material), person.id)}`,
       );
-    case "remake": {
-      const { total } = await startRemake(mustBeSome(asked.material), person);
+    case "remake":
+    case "judge": {
+      const judges = asked.intent === "judge";
+      const { total, materials } = await startRemake(mustBeSome(asked.material), person, judges);
       return {
-        done: `${total === 1 ? "1 picture is" : `${total} pictures are`} made again.`,
+        done: judges
+          ? `${materials === 1 ? "1 material is" : `${materials} materials are`} read and judged again.`
+          : `${total === 1 ? "1 picture is" : `${total} pictures are`} made again.`,
         to: "/tidy#pictures",
       };
     }
@@ -401,6 +406,9 @@ function SelectionActs({ mayMake, mayKeep, total, search }: LibraryData) {
             </Dropdown.Item>
             <Dropdown.Item as="button" onClick={() => send({ intent: "remake" })}>
               Make pictures again
+            </Dropdown.Item>
+            <Dropdown.Item as="button" onClick={() => send({ intent: "judge" })}>
+              Judge again
             </Dropdown.Item>
             <Dropdown.Divider />
             <Dropdown.Item as={Link} to="/changes">

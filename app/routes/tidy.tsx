@@ -3,10 +3,11 @@ import { Link, useSearchParams } from "react-router";
 import { z } from "zod";
 import { mayDo } from "#server/auth/levels";
 import type { Person } from "#server/auth/person";
+import { say } from "#core/findings/say";
 import { database } from "#server/db/database";
 import { keepOneCollection, mergeTwins } from "#server/tidy/commands";
 import { startRemake } from "#server/remake/remake";
-import { newestRemake } from "#server/remake/sql";
+import { newestRemake, type Remake } from "#server/remake/sql";
 import { startLook } from "#server/tidy/originals";
 import type { LicenceInTrouble } from "#server/tidy/queries";
 import { readTidy } from "#server/tidy/readTidy";
@@ -41,17 +42,28 @@ export const loader = look(async ({ request, person }: Route.LoaderArgs & { pers
   return {
     days,
     ...(await readTidy(days)),
-    remake: (await newestRemake(database())) ?? null,
+    remake: saidRemake(await newestRemake(database())),
     mayMake: mayDo(person, "make"),
     mayKeep: mayDo(person, "keep"),
   };
 });
+
+const saidRemake = (remake: Remake | undefined) =>
+  remake
+    ? {
+        ...remake,
+        otherwise: remake.otherwise.map(({ material, came, went }) => ({
+          ...{ material, came: say(came), went: say(went) },
+        })),
+      }
+    : null;
 
 const ACTS = intents(
   intent("merge-twins", { first: z.uuid(), later: z.uuid() }),
   intent("keep-collection", { keep: z.uuid() }),
   intent("look"),
   intent("remake"),
+  intent("judge"),
 );
 
 export const action = act(async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
@@ -70,7 +82,8 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
       await startLook(person);
       return null;
     case "remake":
-      await startRemake(undefined, person);
+    case "judge":
+      await startRemake(undefined, person, fields.intent === "judge");
       return null;
   }
 });
@@ -210,26 +223,58 @@ export default function Tidy({ loaderData, actionData: answer }: Route.Component
         )}
         {mayMake && !isLooking && <ActButton intent="look">Look for all originals</ActButton>}
       </Part>
-      <Part id="pictures" title="Pictures that failed" empty={false} nothing="">
+      <Part id="pictures" title="Pictures made and materials judged again" empty={false} nothing="">
         <Remade remake={remake} />
-        {mayMake && remake?.doneAt !== null && <ActButton intent="remake">Make all pictures again</ActButton>}
+        {mayMake && remake?.doneAt !== null && (
+          <>
+            <ActButton intent="remake">Make all pictures again</ActButton>{" "}
+            <ActButton intent="judge">Judge all again</ActButton>
+          </>
+        )}
       </Part>
     </div>
   );
 }
 
-/** How far the making of pictures is, and which could not be made. */
+/** How far the making of pictures is, which could not be made, and what is said of materials otherwise. */
 function Remade({ remake }: { remake: Route.ComponentProps["loaderData"]["remake"] }) {
-  if (!remake) return <p>The small pictures of maps have not been made again yet.</p>;
-  const { total, made, failed, failure, doneAt } = remake;
+  if (!remake)
+    return (
+      <p>
+        The small pictures of maps can be made again. Judging reads the files themselves anew, as this version
+        reads them, and says what it finds in place of what was said before; what is set stays as it is.
+      </p>
+    );
+  const { total, made, failed, failure, doneAt, judges, materials, judged, otherwise } = remake;
   return (
     <>
       <p role="status">
         {doneAt === null
-          ? `Being made: ${made + failed.length} of ${total} …`
-          : `${made} of ${total} made, ${moment(doneAt)}, for ${remake.madeBy}.`}{" "}
+          ? judges && made + failed.length === total
+            ? `Being judged: ${judged} of ${materials} …`
+            : `Being made: ${made + failed.length} of ${total} …`
+          : `${made} of ${total} ${total === 1 ? "picture" : "pictures"} made${judges ? `, ${judged} of ${materials} judged` : ""}, ${moment(doneAt)}, for ${remake.madeBy}.`}{" "}
         {failure && <span className="mark wrong">{failure}</span>}
       </p>
+      {judges && doneAt !== null && otherwise.length === 0 && <p>Of each is said what was said before.</p>}
+      {otherwise.length > 0 && (
+        <>
+          <p>Otherwise than before:</p>
+          <ul>
+            {otherwise.map(({ material, came, went }) => (
+              <li key={material.id}>
+                <Link to={`/materials/${material.id}`}>{material.name}</Link>:{" "}
+                {came.map(({ message }, at) => (
+                  <span key={at}>{message} </span>
+                ))}
+                {went.length > 0 && (
+                  <span className="dim">No longer: {went.map(({ message }) => message).join(" ")}</span>
+                )}
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
       {failed.length > 0 && (
         <ul>
           {failed.map(({ fileName, reason, material }) => (

@@ -34,6 +34,7 @@ export const SCREENS: Record<string, Screen> = {
       "project",
       "convert",
       "remake",
+      "judge",
       "mend",
       "save-search",
       "delete-search",
@@ -53,7 +54,7 @@ export const SCREENS: Record<string, Screen> = {
   "/answers": { ...CHANGED, intents: acts("make", "answer", "take-back") },
   "/tidy": {
     ...CHANGED,
-    intents: { ...acts("make", "merge-twins", "look", "remake"), ...acts("keep", "keep-collection") },
+    intents: { ...acts("make", "merge-twins", "look", "remake", "judge"), ...acts("keep", "keep-collection") },
   },
   "/mends": { ...CHANGED, intents: acts("make", "keep", "drop") },
   "/licences": SEEN,

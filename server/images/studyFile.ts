@@ -36,8 +36,13 @@ export function withLocalSmalls<T>(
 /** What an image is and what its pixels say; read once for each content, however often it comes. @throws with a sentence for people. */
 export async function studyFile(sha256: string, limits: ItemLimits): Promise<ImageRow> {
   const known = await findImage(database(), sha256);
+  if (known?.reading?.seams && (await fileStore().hasDerived(smallName(sha256)))) return known;
+  return studyAnew(sha256, limits);
+}
+
+/** The same, however often it was read before. @throws with a sentence for people. */
+export async function studyAnew(sha256: string, limits: ItemLimits): Promise<ImageRow> {
   const store = fileStore();
-  if (known?.reading?.seams && (await store.hasDerived(smallName(sha256)))) return known;
   const studied = await store.withLocal([sha256], (pathOf) =>
     pool.study({ path: pathOf(sha256), mebibytes: limits.mebibytes }, limits),
   );

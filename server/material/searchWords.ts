@@ -77,21 +77,18 @@ interface Meant {
   terms: string[];
 }
 
-/** Shades go with the colours beside them; all else stands for itself. */
+/** A shade goes with one of the colours, whichever: in "pale green purple" the purple may be dark. All else stands for itself. */
 function meantBy(words: readonly string[]): Meant[] {
-  const colors = words.flatMap((word) => ({ word, color: colorOfWord(word) })).filter(({ color }) => color);
-  const shades = words.flatMap((word) => ({ word, shade: shadeOfWord(word) })).filter(({ shade }) => shade);
-  const others = words.filter((word) => !colorOfWord(word) && !shadeOfWord(word));
-  const shaded = colors.flatMap(({ word, color }) =>
-    shades.map((shade) => ({ texts: [shade.word, word], terms: [`${shade.shade} ${color}`] })),
-  );
-  const plain =
-    shades.length === 0
-      ? colors.map(({ word, color }) => ({ texts: [word], terms: [color!] }))
-      : colors.length === 0
-        ? shades.map(({ word, shade }) => ({ texts: [word], terms: [shade!] }))
-        : [];
-  return [...shaded, ...plain, ...others.map((word) => ({ texts: [word], terms: [] }))];
+  const colors = [...new Set(words.flatMap((word) => colorOfWord(word) ?? []))];
+  return words.map((word) => {
+    const [color, shade] = [colorOfWord(word), shadeOfWord(word)];
+    if (color) return { texts: [word], terms: [color] };
+    if (!shade) return { texts: [word], terms: [] };
+    return {
+      texts: [word],
+      terms: colors.length === 0 ? [shade] : colors.map((color) => `${shade} ${color}`),
+    };
+  });
 }
 
 /** A word of fewer letters is a letter away from too many. */

@@ -1,14 +1,26 @@
 import { z } from "zod";
+import { say } from "#core/findings/say";
 import { database } from "#server/db/database";
 import { call, type Call } from "#server/http/api/call";
-import { idSchema } from "#server/http/api/shapes";
+import { findingShape, idSchema } from "#server/http/api/shapes";
 import { notFound } from "#server/problem";
 import { startRemake } from "#server/remake/remake";
 import { findRemake, remakeSchema, type Remake } from "#server/remake/sql";
 
-const remakeShape = remakeSchema.extend({ madeAt: z.iso.datetime(), doneAt: z.iso.datetime().nullable() });
-const answerOf = ({ madeAt, doneAt, ...remake }: Remake): z.input<typeof remakeShape> => ({
+const remakeShape = remakeSchema.extend({
+  madeAt: z.iso.datetime(),
+  doneAt: z.iso.datetime().nullable(),
+  otherwise: z.array(
+    z.object({
+      material: z.object({ id: z.string(), name: z.string() }),
+      came: z.array(findingShape),
+      went: z.array(findingShape),
+    }),
+  ),
+});
+const answerOf = ({ madeAt, doneAt, otherwise, ...remake }: Remake): z.input<typeof remakeShape> => ({
   ...remake,
+  otherwise: otherwise.map(({ material, came, went }) => ({ material, came: say(came), went: say(went) })),
   ...{ madeAt: madeAt.toISOString(), doneAt: doneAt?.toISOString() ?? null },
 });
 
@@ -17,12 +29,15 @@ export const REMAKE_CALLS: Call[] = [
   call({
     method: "post",
     path: "/remakes",
-    summary: "Make the small pictures of some materials again, or of all, as a job",
+    summary:
+      "Make the small pictures of some materials again, or of all, as a job; and read their files and judge them again, if wished",
     status: 202,
-    body: z.object({ materials: z.array(idSchema).min(1).max(5000).optional() }).strict(),
+    body: z
+      .object({ materials: z.array(idSchema).min(1).max(5000).optional(), judge: z.boolean().default(false) })
+      .strict(),
     answer: remakeShape,
     async handle({ body, person, response }) {
-      const remake = await startRemake(body.materials, person);
+      const remake = await startRemake(body.materials, person, body.judge);
       response.location(`/api/v1/remakes/${remake.id}`);
       return answerOf(remake);
     },

@@ -1,10 +1,10 @@
 import pMap from "p-map";
-import type { MapChannel } from "#core/roles/channel";
+import { isColorRole } from "#core/roles/roles";
 import type { Person } from "#server/auth/person";
 import { database, inTransaction } from "#server/db/database";
 import { announce, paced } from "#server/events/events";
 import { findImage } from "#server/images/queries";
-import { keepPreviews, OWN_LIMITS } from "#server/images/studyFile";
+import { keepPreviews, OWN_LIMITS, studyAnew } from "#server/images/studyFile";
 import { addJob } from "#server/jobs/queue";
 import { log } from "#server/log";
 import { isDatabaseAway, isDiskFull } from "#server/ownFault";
@@ -15,22 +15,30 @@ import {
   insertRemake,
   newestRemake,
   nextItems,
+  nextToJudge,
   noteRemade,
   type Remake,
+  type RemakeItem,
 } from "#server/remake/sql";
+import { judgeMaterialAgain } from "#server/remake/judgeMaterialAgain";
 import { sentenceOf } from "#server/sentenceOf";
 import { settings } from "#server/settings";
 
 /**
  * Has the pictures of materials made again, of all where none are named, one run at a time.
+ * @param judges whether the files are read anew as well, and the materials judged by that
  * @throws {Problem} while another one goes on, or where there is nothing to make
  */
-export function startRemake(materials: string[] | undefined, person: Person): Promise<Remake> {
+export function startRemake(
+  materials: string[] | undefined,
+  person: Person,
+  judges = false,
+): Promise<Remake> {
   return inTransaction(async (db) => {
     await db.query("SELECT pg_advisory_xact_lock(hashtext('remake pictures'))");
     const going = await newestRemake(db);
     if (going?.doneAt === null) throw conflict(`Pictures are being made again already, for ${going.madeBy}.`);
-    const { id, total } = await insertRemake(db, materials, person.id);
+    const { id, total } = await insertRemake(db, materials, judges, person.id);
     if (total === 0) throw badField("/materials", "None of them has a picture.");
     await addJob(db, "remake-pictures", { remake: id });
     await announce(db, { topic: "upkeep", id });
@@ -42,13 +50,20 @@ const AT_ONCE = 40;
 
 /** Makes them, some at a time: what is broken off goes on where it was, and one that cannot be made holds up none of the rest. */
 export async function runRemake(id: string): Promise<void> {
+  const judges = (await findRemake(database(), id))?.judges ?? false;
   const tell = paced(() => announce(database(), { topic: "upkeep", id }));
   for (;;) {
     const items = await nextItems(database(), id, AT_ONCE);
     if (items.length === 0) break;
-    await pMap(items, async (item) => noteRemade(database(), id, item, await makeOne(item)), {
+    await pMap(items, async (item) => noteRemade(database(), id, item, await makeOne(item, judges)), {
       concurrency: settings().threads,
     });
+    await tell();
+  }
+  for (;;) {
+    const material = await nextToJudge(database(), id);
+    if (material === undefined) break;
+    await judgeMaterialAgain(id, material);
     await tell();
   }
   await inTransaction(async (db) => {
@@ -59,11 +74,14 @@ export async function runRemake(id: string): Promise<void> {
 }
 
 /** @returns why it could not be made, or null */
-async function makeOne({ sha256, channel }: { sha256: string; channel: MapChannel }): Promise<string | null> {
+async function makeOne({ sha256, channel, roles }: RemakeItem, judges: boolean): Promise<string | null> {
   const image = await findImage(database(), sha256);
   if (!image) return "It is not known any more.";
   try {
-    const use = channel === "color" ? (image.shown_as ?? "color") : "data";
+    if (judges) await studyAnew(sha256, OWN_LIMITS);
+    // A roughness that came in colours is shown as data wherever it is no colour to anybody.
+    const isColor = channel === "color" && roles.some((role) => isColorRole(role) || role === "environment");
+    const use = isColor ? (image.shown_as ?? "color") : "data";
     await keepPreviews(sha256, image.format, channel, use, OWN_LIMITS);
     return null;
   } catch (error) {

@@ -1,4 +1,8 @@
 import { z } from "zod";
+import type { Finding } from "#core/findings/finding";
+import { plainJson } from "#core/text/plainText";
+import { ROLES } from "#core/roles/roles";
+import { findingSchema } from "#server/material/queries";
 import { MAP_CHANNELS } from "#core/roles/channel";
 import { type Db, oneRow, rows } from "#server/db/database";
 
@@ -7,6 +11,18 @@ export const remakeSchema = z.object({
   madeAt: z.coerce.date(),
   madeBy: z.string(),
   doneAt: z.coerce.date().nullable(),
+  /** Whether the files are read anew, and the materials judged by that. */
+  judges: z.boolean(),
+  materials: z.number().int(),
+  judged: z.number().int(),
+  /** Those of which something else is said now. */
+  otherwise: z.array(
+    z.object({
+      material: z.object({ id: z.string(), name: z.string() }),
+      came: z.array(findingSchema),
+      went: z.array(findingSchema),
+    }),
+  ),
   failure: z.string().nullable(),
   total: z.number().int(),
   made: z.number().int(),
@@ -21,14 +37,22 @@ export const remakeSchema = z.object({
 export type Remake = z.infer<typeof remakeSchema>;
 
 const MOST_FAILED = 200;
+const MOST_OTHERWISE = 200;
 
-const REMAKE = `SELECT r.id, r.made_at AS "madeAt", p.name AS "madeBy", r.done_at AS "doneAt", r.failure,
+const REMAKE = `SELECT r.id, r.made_at AS "madeAt", p.name AS "madeBy", r.done_at AS "doneAt", r.failure, r.judges,
     (SELECT count(*)::int FROM remake_items i WHERE i.remake = r.id) AS total,
     (SELECT count(*)::int FROM remake_items i WHERE i.remake = r.id AND i.state = 'made') AS made,
     COALESCE((SELECT jsonb_agg(jsonb_build_object('fileName', file_name, 'reason', reason, 'material', jsonb_build_object('id', id, 'name', name))) FROM (
       SELECT DISTINCT ON (lower(m.name), m.id, i.sha256) a.file_name, i.reason, m.id, m.name FROM remake_items i
         JOIN maps a ON a.sha256 = i.sha256 AND a.channel = i.channel JOIN materials m ON m.id = a.material AND m.revision = a.revision
        WHERE i.remake = r.id AND i.state = 'failed' AND m.deleted_at IS NULL ORDER BY lower(m.name), m.id, i.sha256 LIMIT ${MOST_FAILED}) each), '[]') AS failed
+,
+    (SELECT count(*)::int FROM remake_materials i WHERE i.remake = r.id) AS materials,
+    (SELECT count(*)::int FROM remake_materials i WHERE i.remake = r.id AND i.is_judged) AS judged,
+    COALESCE((SELECT jsonb_agg(jsonb_build_object('material', jsonb_build_object('id', id, 'name', name), 'came', came, 'went', went)) FROM (
+      SELECT m.id, m.name, i.came, i.went FROM remake_materials i JOIN materials m ON m.id = i.material
+       WHERE i.remake = r.id AND m.deleted_at IS NULL AND (i.came <> '[]' OR i.went <> '[]')
+       ORDER BY lower(m.name), m.id LIMIT ${MOST_OTHERWISE}) each), '[]') AS otherwise
   FROM remakes r JOIN people p ON p.id = r.made_by`;
 
 export const findRemake = (db: Db, id: string): Promise<Remake | undefined> =>
@@ -41,13 +65,14 @@ export const newestRemake = (db: Db): Promise<Remake | undefined> =>
 export async function insertRemake(
   db: Db,
   materials: string[] | undefined,
+  judges: boolean,
   person: string,
 ): Promise<{ id: string; total: number }> {
   const made = await oneRow(
     db,
     z.object({ id: z.string() }),
-    "INSERT INTO remakes (made_by) VALUES ($1) RETURNING id",
-    [person],
+    "INSERT INTO remakes (made_by, judges) VALUES ($1, $2) RETURNING id",
+    [person, judges],
   );
   const { rowCount } = await db.query(
     `INSERT INTO remake_items (remake, sha256, channel)
@@ -55,17 +80,56 @@ export async function insertRemake(
       WHERE m.deleted_at IS NULL AND ($2::uuid[] IS NULL OR m.id = ANY ($2))`,
     [made!.id, materials ?? null],
   );
+  if (judges)
+    await db.query(
+      `INSERT INTO remake_materials (remake, material)
+       SELECT $1, m.id FROM materials m WHERE m.deleted_at IS NULL AND ($2::uuid[] IS NULL OR m.id = ANY ($2))
+          AND EXISTS (SELECT FROM maps a WHERE a.material = m.id AND a.revision = m.revision)`,
+      [made!.id, materials ?? null],
+    );
   return { id: made!.id, total: rowCount ?? 0 };
 }
 
-const itemSchema = z.object({ sha256: z.string(), channel: z.enum(MAP_CHANNELS) });
+/** The next material of a run that is to be judged. */
+export async function nextToJudge(db: Db, remake: string): Promise<string | undefined> {
+  const row = await oneRow(
+    db,
+    z.object({ material: z.string() }),
+    "SELECT material FROM remake_materials WHERE remake = $1 AND NOT is_judged ORDER BY material LIMIT 1",
+    [remake],
+  );
+  return row?.material;
+}
+
+/** What is said of a material otherwise; nothing where it could not be judged, or was changed meanwhile. */
+export async function noteJudged(
+  db: Db,
+  remake: string,
+  material: string,
+  { came, went }: Record<"came" | "went", Finding[]>,
+): Promise<void> {
+  await db.query(
+    "UPDATE remake_materials SET is_judged = true, came = $3, went = $4 WHERE remake = $1 AND material = $2",
+    [remake, material, JSON.stringify(plainJson(came)), JSON.stringify(plainJson(went))],
+  );
+}
+
+const itemSchema = z.object({
+  sha256: z.string(),
+  channel: z.enum(MAP_CHANNELS),
+  /** What it is taken for by the materials that have it. */
+  roles: z.array(z.enum(ROLES)),
+});
+export type RemakeItem = z.infer<typeof itemSchema>;
 
 /** The next pictures of a run, in the order of their hashes. */
 export const nextItems = (db: Db, remake: string, most: number) =>
   rows(
     db,
     itemSchema,
-    "SELECT sha256, channel FROM remake_items WHERE remake = $1 AND state = 'waiting' ORDER BY sha256, channel LIMIT $2",
+    `SELECT sha256, channel, ARRAY(SELECT DISTINCT a.role FROM maps a JOIN materials m ON m.id = a.material AND m.revision = a.revision
+        WHERE a.sha256 = i.sha256 AND a.channel = i.channel AND m.deleted_at IS NULL) AS roles
+       FROM remake_items i WHERE remake = $1 AND state = 'waiting' ORDER BY sha256, channel LIMIT $2`,
     [remake, most],
   );
 
@@ -73,7 +137,7 @@ export const nextItems = (db: Db, remake: string, most: number) =>
 export async function noteRemade(
   db: Db,
   remake: string,
-  { sha256, channel }: z.infer<typeof itemSchema>,
+  { sha256, channel }: Pick<RemakeItem, "sha256" | "channel">,
   reason: string | null,
 ): Promise<void> {
   await db.query(

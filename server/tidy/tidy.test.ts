@@ -1,5 +1,6 @@
 import { unlink } from "node:fs/promises";
 import { join } from "node:path";
+import sharp from "sharp";
 import { afterAll, beforeAll, expect, test } from "@jest/globals";
 import { keptPath } from "#server/store/fileStore";
 import { runQueued } from "#server/testing/runQueued";
@@ -190,4 +191,52 @@ test("pictures are made again for some or for all; those that cannot be made are
   ]);
   const colour = await plain("No picture", "#000000");
   expect((await studio.api("POST", "/remakes", { materials: [colour] })).status).toBe(422);
+});
+
+test("materials are judged again by what is read of their files now; what is set, and where it comes from, stays", async () => {
+  const flat = await picture("#777777", 64);
+  const packed = await sharp({ create: { width: 64, height: 64, channels: 3, background: "#f08010" } })
+    .png()
+    .toBuffer();
+  const { ids } = await accepted({
+    "spit_color.png": await picture("#334455", 64),
+    "spit_roughness.png": flat,
+    "spit_arm.png": packed,
+  });
+  const read = async () => studio.ask("GET", `/materials/${ids[0]}`);
+  const fresh = await read();
+  const codes = (of: { code: string }[]) => of.map(({ code }) => code).sort();
+  // Two channels of one file are maps: their pictures are made again as well.
+  expect(fresh.maps.map(({ channel }: { channel: string }) => channel)).toContain("red");
+  // As a version would have judged it that saw other things, before somebody said where it comes from.
+  const { database } = await import("#server/db/database");
+  const { finding } = await import("#core/findings/finding");
+  const old = [
+    finding("seam", { direction: "across", broken: 0.9, role: "base_color", worstPx: 3 }, "spit_color.png"),
+    finding("licence-unconfirmed", { licence: "Own", sentence: "Do as you like." }),
+  ];
+  await database().query("UPDATE revisions SET findings = $2 WHERE material = $1", [
+    ids[0],
+    JSON.stringify(old),
+  ]);
+  await database().query(
+    `UPDATE images SET reading = jsonb_set(reading, '{seams,across,broken}', '0.97') WHERE sha256 = $1`,
+    [fresh.maps.find(({ role }: { role: string }) => role === "base_color").sha256],
+  );
+  const { id } = await studio.ask("POST", "/remakes", { materials: [ids[0]], judge: true });
+  await runQueued();
+  const done = await studio.ask("GET", `/remakes/${id}`);
+  expect(done).toMatchObject({ judges: true, materials: 1, judged: 1, failed: [], made: done.total });
+  const [{ material, came, went }] = done.otherwise;
+  expect(material).toEqual({ id: ids[0], name: fresh.name });
+  expect(codes(went)).toEqual(["seam"]);
+  expect(codes(came)).toEqual(codes(fresh.findings));
+  const now = await read();
+  expect(codes(now.findings)).toEqual([...codes(fresh.findings), "licence-unconfirmed"].sort());
+  expect({ ...now, findings: [] }).toEqual({ ...fresh, findings: [] });
+
+  // Of what is judged twice the same is said.
+  const again = await studio.ask("POST", "/remakes", { materials: [ids[0]], judge: true });
+  await runQueued();
+  expect((await studio.ask("GET", `/remakes/${again.id}`)).otherwise).toEqual([]);
 });
