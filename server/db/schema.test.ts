@@ -177,3 +177,33 @@ describe("names for the receiving end", () => {
     expect(rows[0]).not.toBe(rows[1]);
   });
 });
+
+test("how many materials are shown is kept as they come, go, come back and are merged, and is the same when it is added up", async () => {
+  const { countMaterials } = await import("#server/material/queries");
+  const counted = async () =>
+    (
+      await db.query(
+        "SELECT count(*)::int AS n FROM materials WHERE deleted_at IS NULL AND merged_into IS NULL AND kind <> 'environment'",
+      )
+    ).rows[0].n;
+  const plain = async (name: string) =>
+    (await studio.ask("POST", "/materials", { name, layout: "plain", color: "#334455" })).id as string;
+  const before = await countMaterials(db);
+  const [a, b] = [await plain("Counted"), await plain("Counted too")];
+  expect(await countMaterials(db)).toBe(before + 2);
+  await db.query("UPDATE materials SET merged_into = $2 WHERE id = $1", [b, a]);
+  expect(await countMaterials(db)).toBe(before + 1);
+  await db.query("UPDATE materials SET merged_into = NULL, kind = 'environment' WHERE id = $1", [b]);
+  expect(await countMaterials(db)).toBe(before + 1);
+  await db.query("UPDATE materials SET kind = 'material' WHERE id = $1", [b]);
+  await db.query("UPDATE materials SET deleted_at = now() WHERE id = $1", [a]);
+  expect([await countMaterials(db), await counted()]).toEqual([before + 1, before + 1]);
+  // Often enough that it has been added up many times.
+  await db.query(`DO $$ BEGIN FOR i IN 1..4000 LOOP
+    UPDATE materials SET deleted_at = CASE WHEN deleted_at IS NULL THEN now() END WHERE id = '${a}'; END LOOP; END $$`);
+  expect([await countMaterials(db), await counted()]).toEqual([before + 1, before + 1]);
+  const { rows } = await db.query("SELECT count(*)::int AS n FROM shown_counts");
+  expect(rows[0].n).toBeLessThan(4000);
+  await db.query("UPDATE materials SET deleted_at = NULL WHERE id = $1", [a]);
+  expect([await countMaterials(db), await counted()]).toEqual([before + 2, before + 2]);
+});

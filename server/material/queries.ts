@@ -5,6 +5,7 @@ import { MATERIAL_KINDS, LAYOUTS, SIZE_STATES } from "#core/finish/material";
 import { FAMILIES } from "#core/finish/family";
 import type { MendKind } from "#core/mend/recipe";
 import { notFound } from "#server/problem";
+import { SHOWN_COUNT } from "#server/material/shownCount";
 import { type Db, oneRow, rows } from "#server/db/database";
 import { licenceSchema } from "#server/licence/queries";
 import { wornLayersOf, wornLayerSchema } from "#server/material/wear";
@@ -150,11 +151,7 @@ export const listSampleMaterials = (db: Db) =>
 
 /** How many materials the library has. */
 export async function countMaterials(db: Db): Promise<number> {
-  const row = await oneRow(
-    db,
-    z.object({ count: z.number() }),
-    "SELECT count(*)::int AS count FROM materials WHERE deleted_at IS NULL AND merged_into IS NULL AND kind <> 'environment'",
-  );
+  const row = await oneRow(db, z.object({ count: z.number() }), `SELECT ${SHOWN_COUNT} AS count`);
   return row!.count;
 }
 

@@ -4,6 +4,7 @@ import { FAMILIES } from "#core/finish/family";
 import type { LibrarySearch, SampleSort } from "#core/library/librarySearch";
 import { ROLES } from "#core/roles/roles";
 import { type Db, oneRow, rows } from "#server/db/database";
+import { SHOWN_COUNT } from "#server/material/shownCount";
 import { searchConditions } from "#server/material/searchConditions";
 import { readSearch, type Search } from "#server/material/searchWords";
 
@@ -54,7 +55,9 @@ export async function listSamples(
   const { tables, joins, where, fits, nearest } = searchConditions(filter, sought, value);
   const withRevision = "JOIN revisions r ON r.material = m.id AND r.number = m.revision";
   const conditions = `${joins.join(" ")} WHERE ${where.join(" AND ")}`;
-  const counting = `SELECT count(*)::int AS total FROM materials m ${conditions}`;
+  const counting = isAll(filter)
+    ? `SELECT ${SHOWN_COUNT} AS total`
+    : `SELECT count(*)::int AS total FROM materials m ${conditions}`;
   const counted = [...values];
   const first = (more: string[]) =>
     tables.length + more.length > 0 ? `WITH ${[...tables, ...more].join(", ")}` : "";
@@ -106,6 +109,10 @@ export async function listSampleIds(db: Db, search: LibrarySearch, limit: number
   return found.map(({ id }) => id);
 }
 
+/** Nothing is said of what is looked for, but in which order, and which part of it. */
+const isAll = ({ sort: _, offset: __, limit: ___, ...search }: SampleFilter): boolean =>
+  Object.values(search).every((wanted) => wanted === undefined || wanted === null || wanted === "");
+
 /** Equal ones always stand in the same order. */
 function orderOf(sort: SampleSort | undefined, fits: string[], nearest: string[]): string {
   const name = "lower(m.name), m.id";
@@ -116,7 +123,7 @@ function orderOf(sort: SampleSort | undefined, fits: string[], nearest: string[]
     case "newest":
       return "m.created_at DESC, m.id";
     case "used":
-      return `(SELECT count(*) FROM project_revisions t WHERE t.material = m.id) DESC, ${name}`;
+      return `used.uses DESC NULLS LAST, ${name}`;
     case "color":
       return `m.color_order NULLS LAST, ${name}`;
     case "size":

@@ -43,6 +43,10 @@ export function searchConditions(
   if (!search.project) where.push("m.merged_into IS NULL");
   const [tables, joins]: [string[], string[]] = [[], []];
   const [fits, nearest]: [string[], string[]] = [[], []];
+  if (search.sort === "used")
+    joins.push(
+      "LEFT JOIN (SELECT material, count(*) AS uses FROM project_revisions GROUP BY material) used ON used.material = m.id",
+    );
   const given = <K extends keyof typeof search>(
     key: K,
     sql: (wanted: NonNullable<(typeof search)[K]>) => string,
