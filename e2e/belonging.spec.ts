@@ -135,3 +135,48 @@ test("two that are one are merged, with the better of each, and two again when t
   await merges.getByRole("listitem").first().getByRole("button", { name: "Undo" }).click();
   await expect.poll(found).toBe(1);
 });
+
+/** Hollows in red, grain in green, and a mask in blue. */
+async function packed(name: string) {
+  const side = 96;
+  const pixels = Buffer.alloc(side * side * 3);
+  for (let i = 0; i < side * side; i++) {
+    const [x, y] = [i % side, Math.floor(i / side)];
+    pixels.set(
+      [x % 24 < 2 ? 90 : 250, 90 + ((x * 37 + y * 91 + (shade += 7)) % 60), y % 32 < 12 ? 255 : 0],
+      i * 3,
+    );
+  }
+  const buffer = await sharp(pixels, { raw: { width: side, height: side, channels: 3 } })
+    .png()
+    .toBuffer();
+  return { name, mimeType: "image/png", buffer };
+}
+
+test("a file that packs maps is told apart, and its channels are asked about with their pictures", async () => {
+  const files = ["cove", "reef"].map(async (name) => [
+    await png(`${stamp}${name}_basecolor.png`),
+    await packed(`${stamp}${name}_v${mark}.png`),
+  ]);
+  await handIn((await Promise.all(files)).flat());
+  const questions = page.getByRole("region", { name: "Questions" });
+  await questions.getByLabel("They are").selectOption({ label: "a different map in each channel" });
+  await questions.getByRole("button", { name: "Answer for all 2" }).click();
+  await expect(questions.getByRole("heading")).toHaveText("3 questions about 6 files");
+  await expect(questions).toContainText("The red channel of 2 files");
+  const drawn = () =>
+    questions
+      .locator(".question-files img")
+      .evaluateAll((images) => images.map((image) => (image as HTMLImageElement).naturalWidth > 0));
+  await expect.poll(drawn).toEqual(Array<boolean>(6).fill(true));
+  await expectAccessible(page);
+  for (const role of ["ambient occlusion", "roughness", "metalness"]) {
+    const first = questions.getByRole("form").first();
+    const words = (await first.locator(".question-words").textContent())!;
+    await first.getByLabel("They are").selectOption({ label: role });
+    await first.getByRole("button", { name: "Answer for all 2" }).click();
+    await expect(questions.getByText(words, { exact: true })).toHaveCount(0);
+  }
+  await expect(candidate("cove").getByLabel(/^Role of .*#green$/)).toHaveValue("specular_roughness");
+  await expect(candidate("reef").getByLabel(/^Role of .*#red$/)).toHaveValue("ambient_occlusion");
+});

@@ -226,10 +226,10 @@ export default function Tidy({ loaderData, actionData: answer }: Route.Component
       <Part id="pictures" title="Pictures made and materials judged again" empty={false} nothing="">
         <Remade remake={remake} />
         {mayMake && remake?.doneAt !== null && (
-          <>
-            <ActButton intent="remake">Make all pictures again</ActButton>{" "}
+          <div className="acts">
+            <ActButton intent="remake">Make all pictures again</ActButton>
             <ActButton intent="judge">Judge all again</ActButton>
-          </>
+          </div>
         )}
       </Part>
     </div>

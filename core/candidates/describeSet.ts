@@ -18,6 +18,8 @@ interface SetToDescribe {
   opinions: (PixelOpinion | undefined)[];
   maps: CandidateMap[];
   kind: PlannedCandidate["kind"];
+  /** Where it is settled. */
+  layout?: PlannedCandidate["layout"];
   purpose: Purpose;
 }
 
@@ -28,9 +30,10 @@ export function describeSet({
   opinions,
   maps,
   kind,
+  layout: settled,
   purpose,
 }: SetToDescribe): Pick<PlannedCandidate, "layout" | "maps" | "findings"> {
-  const layout = isSheet(group, maps, members) ? ("cut-outs" as const) : ("repeating" as const);
+  const layout = settled ?? (isSheet(group, maps, members) ? "cut-outs" : "repeating");
   const findings: Finding[] = [];
   const shown = shownBy(maps, members);
   for (const [i, member] of members.entries())

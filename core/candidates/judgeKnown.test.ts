@@ -72,3 +72,15 @@ test("a picture that becomes the colours of its set brings the cut-out that it c
     expect.arrayContaining([["wall_kx.png#alpha", "geometry_opacity"]]),
   );
 });
+
+test("what is settled of a set is not told from its pixels: what is placed once has no seams", () => {
+  const reading = readImage(set.base_color);
+  const broken = { across: { ...reading.seams!.across, broken: 0.98 }, down: reading.seams!.down };
+  const images = [of("wall_color.png", { reading: { ...reading, seams: broken } })];
+  const [group] = groupImages(images);
+  const { maps } = planCandidate(group, smallOf, "near").candidate;
+  const judged = (layout?: "placed") =>
+    codes(judgeKnown(group, { maps, findings: [], layout }, smallOf, "near"));
+  expect(judged()).toContain("seam");
+  expect(judged("placed")).not.toContain("seam");
+});

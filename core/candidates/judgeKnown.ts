@@ -15,6 +15,9 @@ export type Judged = Pick<PlannedCandidate, "kind" | "layout" | "maps" | "findin
 export interface Known {
   /** The roles that they have stay. */
   maps: CandidateMap[];
+  /** Where they are settled, and do not follow from names and pixels. */
+  kind?: PlannedCandidate["kind"];
+  layout?: PlannedCandidate["layout"];
   /** What was said of it before. */
   findings: Pick<Finding, "code" | "file">[];
 }
@@ -26,15 +29,23 @@ export interface Known {
  */
 export function judgeKnown(
   group: Named[],
-  { maps: known, findings: before }: Known,
+  { maps: known, findings: before, kind: ofKind, layout }: Known,
   smallOf: (image: IntakeImage) => Raster | undefined,
   purpose: Purpose,
 ): Judged {
   const members: Member[] = group.map(({ image }) => ({ image, small: smallOf(image) }));
   const taken = known.filter(({ leftOut }) => !leftOut).map((map) => withoutSeenDirection(map, before));
   const maps = [...taken, ...fourthChannels(known, members).filter(({ role }) => !isTaken(role, taken))];
-  const kind = kindOf(group, maps, members);
-  const described = describeSet({ group, members, opinions: pixelOpinions(members), maps, kind, purpose });
+  const kind = ofKind ?? kindOf(group, maps, members);
+  const described = describeSet({
+    group,
+    members,
+    opinions: pixelOpinions(members),
+    maps,
+    kind,
+    layout,
+    purpose,
+  });
   const settled = new Set(
     known
       .filter(({ channel, role, leftOut }) => channel === "alpha" && (leftOut || role !== "unknown"))

@@ -25,8 +25,8 @@ export interface ImageReading extends Reflectance {
   spread: number;
   /** Smallest correlation between the detail of two channels: low where channels hold different things. */
   kinship: number;
-  /** Shares of pixels that are vectors of length 1, and that point away from the surface; null for one channel. */
-  normal: { unit: number; up: number } | null;
+  /** What the pixels are as vectors; null for one channel. */
+  normal: VectorReading | null;
   /** Direction by integrability, where the image looks like a normal map. */
   direction: DirectionReading | null;
   /** Bits of information: 8 for a 16-bit file that holds no more. */
@@ -35,6 +35,14 @@ export interface ImageReading extends Reflectance {
   blocks: number;
   /** Not there in what was read before seams were measured as they are now. */
   seams?: SeamReading;
+}
+
+export interface VectorReading {
+  /** Shares of pixels that are vectors of length 1, and that point away from the surface. */
+  unit: number;
+  up: number;
+  /** How far their mean leans to a side, 0 for straight up; not there in what was read before it was measured. */
+  lean?: number;
 }
 
 /** Below this mean difference of channels an image is grey; JPEG's colour noise stays below it. */
@@ -64,8 +72,12 @@ export function readImage(raster: Raster): ImageReading {
   };
 }
 
+/** A surface is level on the whole; a pale cream, read as vectors, leans by 0.7 and more. */
+const MOST_LEAN = 0.4;
+
 /** Whether nearly all pixels are unit vectors that point away from the surface. */
-export const looksLikeNormal = ({ unit, up }: { unit: number; up: number }) => unit > 0.85 && up > 0.98;
+export const looksLikeNormal = ({ unit, up, lean = 0 }: VectorReading) =>
+  unit > 0.85 && up > 0.98 && lean < MOST_LEAN;
 
 /** Offsets of the first samples of evenly spread pixels. */
 function sampleGrid({ width, height, channels }: Raster): Uint32Array {
@@ -142,17 +154,20 @@ function kinship(raster: Raster, grid: Uint32Array, readings: ChannelReading[]):
   );
 }
 
-function normalReading(raster: Raster, grid: Uint32Array): { unit: number; up: number } {
+function normalReading(raster: Raster, grid: Uint32Array): VectorReading {
   const { data } = raster;
   const scale = 2 / maxValue(raster);
-  let [unit, up] = [0, 0];
+  let [unit, up, toRight, upward] = [0, 0, 0, 0];
   for (const offset of grid) {
     const [x, y, z] = [data[offset] * scale - 1, data[offset + 1] * scale - 1, data[offset + 2] * scale - 1];
     const length2 = x * x + y * y + z * z;
     if (length2 > 0.88 ** 2 && length2 < 1.12 ** 2) unit++;
     if (z > 0) up++;
+    toRight += x;
+    upward += y;
   }
-  return { unit: unit / grid.length, up: up / grid.length };
+  const count = grid.length;
+  return { unit: unit / count, up: up / count, lean: Math.hypot(toRight, upward) / count };
 }
 
 /** Whether a 16-bit image is an 8-bit one in a larger file: padded, repeated, or with no more than 256 values in a wide range. */

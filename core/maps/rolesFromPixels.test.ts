@@ -53,6 +53,19 @@ test("channels that hold different things are a packed map", () => {
   expect(orm.packed).toEqual(["ambient_occlusion", "specular_roughness", "base_metalness"]);
 });
 
+test("a pale cream is a colour, though read as vectors nearly all of it has length 1 and points outwards", () => {
+  const cream = mapped(
+    sampleSet("trowelled").base_color,
+    (v, channel) => [0.82, 0.79, 0.73][channel] + 0.02 * v,
+  );
+  const studiedCream = studied(cream);
+  expect(studiedCream.reading.normal).toMatchObject({ unit: expect.closeTo(1, 1), up: 1 });
+  const [{ likely }] = rolesFromPixels([studiedCream]);
+  expect(likely[0]).toBe("base_color");
+  const [normal] = rolesFromPixels([studied(sampleSet("brick").geometry_normal)]);
+  expect(normal.likely[0]).toBe("geometry_normal");
+});
+
 test("masks, blacks and whites are said to be what they are", () => {
   const grey = sampleSet("brick").ambient_occlusion;
   const one = (change: (v: number, i: number) => number) =>

@@ -26,3 +26,6 @@ BEGIN
 END $$;
 CREATE TRIGGER materials_counted AFTER INSERT OR DELETE OR UPDATE OF kind, deleted_at, merged_into ON materials
   FOR EACH ROW EXECUTE FUNCTION count_shown();
+
+-- The newest first, a page at a time.
+CREATE INDEX materials_newest ON materials (created_at DESC, id) WHERE deleted_at IS NULL AND merged_into IS NULL;

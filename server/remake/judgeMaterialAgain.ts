@@ -59,7 +59,8 @@ async function findingsOf(material: MaterialRow, purpose: Purpose) {
     reading: readRole(file),
   }));
   // Nothing is passed of what was said before: a direction that the pixels told then is one that the material has.
-  const { findings } = await judgeMaps(group, { maps, findings: [] }, { purpose }, OWN_LIMITS);
+  const { kind, layout } = material;
+  const { findings } = await judgeMaps(group, { maps, findings: [], kind, layout }, { purpose }, OWN_LIMITS);
   return findings;
 }
 
