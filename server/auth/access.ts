@@ -54,7 +54,10 @@ export const SCREENS: Record<string, Screen> = {
   "/answers": { ...CHANGED, intents: acts("make", "answer", "take-back") },
   "/tidy": {
     ...CHANGED,
-    intents: { ...acts("make", "merge-twins", "look", "remake", "judge"), ...acts("keep", "keep-collection") },
+    intents: {
+      ...acts("make", "merge-twins", "look", "remake", "judge"),
+      ...acts("keep", "keep-collection"),
+    },
   },
   "/mends": { ...CHANGED, intents: acts("make", "keep", "drop") },
   "/licences": SEEN,
