@@ -30,6 +30,15 @@ test("alone, a picture that nothing is known of has the colours; what is known s
   expect(movedMaps([map("a.png", "unknown")], [map("b.png", "height")])).toMatchObject([{ role: "unknown" }]);
 });
 
+test("a file whose channels are maps of their own does not become the colours of a set", () => {
+  const apart = [
+    map("a.png", "unknown", { leftOut: true }),
+    map("a.png#red", "ambient_occlusion", { channel: "red" }),
+    map("a.png#green", "unknown", { channel: "green" }),
+  ];
+  expect(movedMaps(apart, [])).toEqual(apart);
+});
+
 test.each([
   ["zip/oak board_02.png", "Oak board 02"],
   ["____.png", "____"],

@@ -61,9 +61,11 @@ export async function runRemake(id: string): Promise<void> {
     await tell();
   }
   for (;;) {
-    const material = await nextToJudge(database(), id);
-    if (material === undefined) break;
-    await judgeMaterialAgain(id, material);
+    const materials = await nextToJudge(database(), id, AT_ONCE);
+    if (materials.length === 0) break;
+    await pMap(materials, (material) => judgeMaterialAgain(id, material), {
+      concurrency: settings().threads,
+    });
     await tell();
   }
   await inTransaction(async (db) => {

@@ -90,15 +90,15 @@ export async function insertRemake(
   return { id: made!.id, total: rowCount ?? 0 };
 }
 
-/** The next material of a run that is to be judged. */
-export async function nextToJudge(db: Db, remake: string): Promise<string | undefined> {
-  const row = await oneRow(
+/** The next materials of a run that are to be judged. */
+export async function nextToJudge(db: Db, remake: string, most: number): Promise<string[]> {
+  const found = await rows(
     db,
     z.object({ material: z.string() }),
-    "SELECT material FROM remake_materials WHERE remake = $1 AND NOT is_judged ORDER BY material LIMIT 1",
-    [remake],
+    "SELECT material FROM remake_materials WHERE remake = $1 AND NOT is_judged ORDER BY material LIMIT $2",
+    [remake, most],
   );
-  return row?.material;
+  return found.map(({ material }) => material);
 }
 
 /** What is said of a material otherwise; nothing where it could not be judged, or was changed meanwhile. */
