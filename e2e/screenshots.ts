@@ -21,9 +21,7 @@ await page.getByLabel("Password").fill(process.env.KALONOMY_DEMO_PASSWORD ?? "")
 await page.getByRole("button", { name: "Sign in" }).click();
 await page.waitForURL("**/library");
 
-await open("/library");
-await page.getByLabel("Select Harbour brick, red").check();
-await page.getByLabel("Select Cast wall").check();
+await open("/library?sort=color");
 await shoot("library");
 
 await open("/intakes");
