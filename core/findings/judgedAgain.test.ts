@@ -16,6 +16,11 @@ test("what the maps say is said anew, what they cannot tell stays, and only what
   expect([codes(told.came), codes(told.went)]).toEqual([["single-picture"], ["bump-has-no-unit"]]);
 });
 
+test("by what a direction was told as the set came in stays said: it is known since", () => {
+  const seen = finding("direction-from-pixels", { seen: "+Y", reasons: {} }, "a_n.png");
+  expect(judgedAgain([seen], [], ["direction"])).toEqual({ findings: [seen], came: [], went: [] });
+});
+
 test("what is settled is not said, and a direction that was chosen against the pixels stays chosen", () => {
   const found = [finding("no-base-color", {}), disagrees];
   expect(judgedAgain([], found, ["base-color"]).findings).toEqual([]);

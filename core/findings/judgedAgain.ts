@@ -7,7 +7,7 @@ import { stillOpen } from "#core/findings/stillOpen";
 
 const JUDGED = new Set([ABOUT_FILES, ABOUT_PIXELS, ABOUT_SETS].flatMap((kinds) => Object.keys(kinds)));
 /** What was said as a set came in, and no look at its pixels tells again. */
-const TOLD_ONCE = new Set(["few-pixels", "answered-before", "wear-layer"]);
+const TOLD_ONCE = new Set(["few-pixels", "answered-before", "wear-layer", "direction-from-pixels"]);
 
 const isJudged = ({ code }: Finding) => JUDGED.has(code) && !TOLD_ONCE.has(code);
 /** Figures may have moved a little: it is still the same thing that is said. */
