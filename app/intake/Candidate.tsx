@@ -4,7 +4,7 @@ import type { SaidFinding } from "#core/findings/say";
 import type { ImageReading } from "#core/judge/imageReading";
 import type { RepetitionReading } from "#core/judge/repetition";
 import { formatLength, formatSize } from "#core/length/formatLength";
-import { fileOf } from "#core/roles/channel";
+import { fileOf, isToldApart } from "#core/roles/channel";
 import { ROLE_NAMES, type Role } from "#core/roles/roles";
 import type { CandidateRow } from "#server/intake/queries";
 import { Button } from "../components/Button";
@@ -51,10 +51,7 @@ export function Candidate({ candidate, readings, mayMake, busy, onClash, common 
   const marks = [KINDS[candidate.kind], LAYOUT_WORDS[candidate.layout]].filter(Boolean);
   const siblings = [...new Set(maps.map(fileOf))];
   // A file whose channels are maps of their own is told by them.
-  const isApart = (map: CandidateRow["maps"][number]) =>
-    map.leftOut &&
-    maps.some((other) => other !== map && other.channel !== "alpha" && fileOf(other) === map.file);
-  const listed = maps.filter((map) => !isApart(map));
+  const listed = maps.filter((map) => !(map.leftOut && isToldApart(map, maps)));
   const section = (place?: { ref(node: HTMLElement | null): void; isOver: boolean }) => (
     <section
       ref={place?.ref}

@@ -9,6 +9,7 @@ import { findIntake, listIgnored, waitingCandidates } from "#server/intake/queri
 import { say } from "#core/findings/say";
 import { SHOWN } from "#core/candidates/shown";
 import { listMoves } from "#server/intake/arrange/sql";
+import { fileOf } from "#core/roles/channel";
 import { questionsAbout } from "#server/intake/questions/commands";
 import { listAnswersOf } from "#server/intake/questions/sql";
 import { commonFindings, reviewCandidates, waitingFolders } from "#server/intake/review";
@@ -83,7 +84,12 @@ export const loader = look(async ({ params, request, person }: Route.LoaderArgs 
     questions: questions.slice(0, QUESTIONS).map(shownQuestion),
     asked: {
       questions: questions.length,
-      files: questions.reduce((sum, { files }) => sum + files.length, 0),
+      // Channels of one file are questions of their own.
+      files: new Set(
+        questions.flatMap(({ channel, files }) =>
+          files.map(({ candidate, file }) => `${candidate} ${fileOf({ file, channel })}`),
+        ),
+      ).size,
     },
     answers,
     moves: await listMoves(db, id, MOVES),

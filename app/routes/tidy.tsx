@@ -245,13 +245,13 @@ function Remade({ remake }: { remake: Route.ComponentProps["loaderData"]["remake
         reads them, and says what it finds in place of what was said before; what is set stays as it is.
       </p>
     );
-  const { total, made, failed, failure, doneAt, judges, materials, judged, otherwise } = remake;
+  const { total, made, failed, failure, doneAt, judges, materials, judged, otherwise, notJudged } = remake;
   return (
     <>
       <p role="status">
         {doneAt === null
           ? judges && made + failed.length === total
-            ? `Being judged: ${judged} of ${materials} …`
+            ? `Being judged: ${judged + notJudged.length} of ${materials} …`
             : `Being made: ${made + failed.length} of ${total} …`
           : `${made} of ${total} ${total === 1 ? "picture" : "pictures"} made${judges ? `, ${judged} of ${materials} judged` : ""}, ${moment(doneAt)}, for ${remake.madeBy}.`}{" "}
         {failure && <span className="mark wrong">{failure}</span>}
@@ -274,6 +274,15 @@ function Remade({ remake }: { remake: Route.ComponentProps["loaderData"]["remake
             ))}
           </ul>
         </>
+      )}
+      {notJudged.length > 0 && (
+        <ul>
+          {notJudged.map(({ material, reason }) => (
+            <li key={material.id}>
+              <Link to={`/materials/${material.id}`}>{material.name}</Link>: {reason}
+            </li>
+          ))}
+        </ul>
       )}
       {failed.length > 0 && (
         <ul>

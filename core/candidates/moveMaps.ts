@@ -1,5 +1,5 @@
 import type { CandidateMap, CandidateRole } from "#core/candidates/candidate";
-import { fileOf } from "#core/roles/channel";
+import { isToldApart } from "#core/roles/channel";
 import { readRole } from "#core/maps/readRole";
 import { lastName } from "#core/maps/lastName";
 import type { Role } from "#core/roles/roles";
@@ -26,9 +26,9 @@ export function movedMaps<M extends Moved>(moved: M[], there: Pick<CandidateMap,
     return { ...map, role: "unknown", likely, leftOut: false };
   });
   if (taken.has("base_color") || there.length > 0) return settled;
-  // A file whose channels are maps of their own is no picture.
-  const isApart = (map: M) => settled.some((one) => one.channel === "red" && fileOf(one) === map.file);
-  const base = settled.find((map) => map.channel === "color" && MAY_BE_BASE.has(map.role) && !isApart(map));
+  const base = settled.find(
+    (map) => map.channel === "color" && MAY_BE_BASE.has(map.role) && !isToldApart(map, settled),
+  );
   return settled.map((map) =>
     map === base ? { ...map, role: "base_color", confidence: 0, leftOut: false } : map,
   );

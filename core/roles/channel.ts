@@ -14,6 +14,12 @@ export function addressOf(file: string, channel: MapChannel): string {
   return channel === "color" ? file : `${file}#${channel}`;
 }
 
+/** Whether a file is no map itself, since its first three channels are maps of their own. */
+export const isToldApart = (
+  map: { file: string; channel: MapChannel },
+  all: readonly { file: string; channel: MapChannel }[],
+): boolean => map.channel === "color" && all.some(({ file }) => file === addressOf(map.file, "red"));
+
 /** The file that a map is in, from its address. */
 export function fileOf(map: { file: string; channel: MapChannel }): string {
   return map.channel === "color" ? map.file : map.file.slice(0, -(map.channel.length + 1));

@@ -58,9 +58,7 @@ export function searchConditions(
   where.push(search.kind ? `m.kind = ${value(search.kind)}` : "m.kind <> 'environment'");
   for (const { texts, terms, families } of sought) {
     const ways = [
-      ...texts.map(
-        (words) => `(${words.map((text) => hasText(text, value(patternOf(text)))).join(" AND ")})`,
-      ),
+      ...texts.map((text) => hasText(text, value(patternOf(text)))),
       ...families.map((family) => `m.family = ${value(family)}`),
     ];
     const colored = terms.map((term) => value(term));

@@ -14,9 +14,9 @@ export interface TextSought {
   isLines: boolean;
 }
 
-/** One thing that is looked for: a material has it where it has all words of one of these texts, one of these colours, or that family. */
+/** One thing that is looked for: a material has it where it has one of these words, one of these colours, or that family. */
 export interface Sought {
-  texts: TextSought[][];
+  texts: TextSought[];
   /** Names of `colorTerms`. */
   terms: string[];
   /** Those that are called so. */
@@ -41,27 +41,27 @@ export async function readSearch(db: Db, typed: string): Promise<Search> {
   const sought: Sought[] = [];
   const instead: Search["instead"] = [];
   for (const meant of meantBy(words)) {
-    const places = await placesOfAll(db, meant);
-    const families = meant.texts.length === 1 ? familiesOf(meant.texts) : [];
-    const isKnown = meant.terms.length + families.length > 0 || isAnywhere(places[0]);
-    if (isKnown || !MAY_BE_WRONG.test(places[0].word)) {
-      sought.push({ texts: [places], terms: meant.terms, families });
+    const { word } = meant;
+    const text = await placesOf(db, meant);
+    const families = familiesOf([word]);
+    const isKnown = meant.terms.length + families.length > 0 || isAnywhere(text);
+    if (isKnown || !MAY_BE_WRONG.test(word)) {
+      sought.push({ texts: [text], terms: meant.terms, families });
       continue;
     }
-    // What is typed is a word by itself; what it was meant to be may be a colour.
-    const [{ word }] = places;
+    // What it was meant to be may be a colour.
     const found = await Promise.all(
       (await lettersAway(db, word)).map(async (other) => {
         const [one] = meantBy([other]);
-        return { other, texts: await placesOfAll(db, one), terms: one.terms };
+        return { other, text: await placesOf(db, one), terms: one.terms };
       }),
     );
     const read = found.filter(
-      ({ other, texts, terms }) => terms.length + familiesOf([other]).length > 0 || isAnywhere(texts[0]),
+      ({ other, text, terms }) => terms.length + familiesOf([other]).length > 0 || isAnywhere(text),
     );
     instead.push({ typed: word, read: read.map(({ other }) => other) });
     sought.push({
-      texts: [places, ...read.map(({ texts }) => texts)],
+      texts: [text, ...read.map((one) => one.text)],
       terms: read.flatMap(({ terms }) => terms),
       families: familiesOf(read.map(({ other }) => other)),
     });
@@ -72,7 +72,7 @@ export async function readSearch(db: Db, typed: string): Promise<Search> {
 const familiesOf = (words: readonly string[]): Family[] => words.flatMap((word) => familyOfWord(word) ?? []);
 
 interface Meant {
-  texts: string[];
+  word: string;
   /** Names of `colorTerms`; what has some is a colour's name as a text. */
   terms: string[];
 }
@@ -82,10 +82,10 @@ function meantBy(words: readonly string[]): Meant[] {
   const colors = [...new Set(words.flatMap((word) => colorOfWord(word) ?? []))];
   return words.map((word) => {
     const [color, shade] = [colorOfWord(word), shadeOfWord(word)];
-    if (color) return { texts: [word], terms: [color] };
-    if (!shade) return { texts: [word], terms: [] };
+    if (color) return { word, terms: [color] };
+    if (!shade) return { word, terms: [] };
     return {
-      texts: [word],
+      word,
       terms: colors.length === 0 ? [shade] : colors.map((color) => `${shade} ${color}`),
     };
   });
@@ -126,10 +126,8 @@ interface Places extends TextSought {
   isNames: boolean;
 }
 
-const placesOfAll = (db: Db, { texts, terms }: Meant): Promise<Places[]> =>
-  Promise.all(texts.map((word) => placesOf(db, { word, isWhole: terms.length > 0 })));
-
-async function placesOf(db: Db, text: Pick<TextSought, "word" | "isWhole">): Promise<Places> {
+async function placesOf(db: Db, { word, terms }: Meant): Promise<Places> {
+  const text = { word, isWhole: terms.length > 0 };
   const [places] = await rows(
     db,
     placesSchema,

@@ -15,9 +15,11 @@ import { log } from "#server/log";
 import { findMaterial, lockMaterial, type MaterialRow } from "#server/material/queries";
 import { purposeOf, replaceFindings } from "#server/remake/judgementSql";
 import { isOwnFault } from "#server/ownFault";
-import { noteJudged } from "#server/remake/sql";
+import { noteJudged, type Judgement } from "#server/remake/sql";
+import { sentenceOf } from "#server/sentenceOf";
 
-const NOTHING = { came: [], went: [] };
+const leftAsItWas = (reason: string | null): Judgement => ({ came: [], went: [], reason });
+const CHANGED = "It was changed meanwhile, and is left as it is.";
 
 /**
  * Judges the newest revision of a material by what is read of its files now. Roles, directions and all that is set stay as they are;
@@ -25,19 +27,19 @@ const NOTHING = { came: [], went: [] };
  */
 export async function judgeMaterialAgain(remake: string, id: string): Promise<void> {
   const material = await findMaterial(database(), id);
-  const now =
-    material &&
-    (await findingsOf(material, await purposeOf(database(), id)).catch((error: unknown) => {
-      if (isOwnFault(error)) throw error;
-      log.warn({ err: error, material: id }, "a material that cannot be judged again");
-      return undefined;
-    }));
+  // What was taken out of the library meanwhile is said nothing of.
+  if (!material) return noteJudged(database(), remake, id, leftAsItWas(null));
+  const now = await findingsOf(material, await purposeOf(database(), id)).catch((error: unknown) => {
+    if (isOwnFault(error)) throw error;
+    log.warn({ err: error, material: id }, "a material that cannot be judged again");
+    return sentenceOf(error, "Its files cannot be read any more. Look for all originals.");
+  });
+  if (typeof now === "string") return noteJudged(database(), remake, id, leftAsItWas(now));
   await inTransaction(async (db) => {
-    if (!material || !now) return noteJudged(db, remake, id, NOTHING);
     const { findings, came, went } = judgedAgain(material.findings, now, settledOf(material));
     const isAsItWas = (await lockMaterial(db, id))?.revision === material.revision;
     if (isAsItWas) await replaceFindings(db, id, material.revision, findings);
-    await noteJudged(db, remake, id, isAsItWas ? { came, went } : NOTHING);
+    await noteJudged(db, remake, id, isAsItWas ? { came, went, reason: null } : leftAsItWas(CHANGED));
   });
 }
 

@@ -76,11 +76,14 @@ export async function runRemake(id: string): Promise<void> {
 }
 
 /** @returns why it could not be made, or null */
-async function makeOne({ sha256, channel, roles }: RemakeItem, judges: boolean): Promise<string | null> {
+async function makeOne(
+  { sha256, channel, roles, isFirst }: RemakeItem,
+  judges: boolean,
+): Promise<string | null> {
   const image = await findImage(database(), sha256);
   if (!image) return "It is not known any more.";
   try {
-    if (judges) await studyAnew(sha256, OWN_LIMITS);
+    if (judges && isFirst) await studyAnew(sha256, OWN_LIMITS);
     // A roughness that came in colours is shown as data wherever it is no colour to anybody.
     const isColor = channel === "color" && roles.some((role) => isColorRole(role) || role === "environment");
     const use = isColor ? (image.shown_as ?? "color") : "data";

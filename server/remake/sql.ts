@@ -23,6 +23,10 @@ export const remakeSchema = z.object({
       went: z.array(findingSchema),
     }),
   ),
+  /** Those that were left as they were. */
+  notJudged: z.array(
+    z.object({ material: z.object({ id: z.string(), name: z.string() }), reason: z.string() }),
+  ),
   failure: z.string().nullable(),
   total: z.number().int(),
   made: z.number().int(),
@@ -45,14 +49,17 @@ const REMAKE = `SELECT r.id, r.made_at AS "madeAt", p.name AS "madeBy", r.done_a
     COALESCE((SELECT jsonb_agg(jsonb_build_object('fileName', file_name, 'reason', reason, 'material', jsonb_build_object('id', id, 'name', name))) FROM (
       SELECT DISTINCT ON (lower(m.name), m.id, i.sha256) a.file_name, i.reason, m.id, m.name FROM remake_items i
         JOIN maps a ON a.sha256 = i.sha256 AND a.channel = i.channel JOIN materials m ON m.id = a.material AND m.revision = a.revision
-       WHERE i.remake = r.id AND i.state = 'failed' AND m.deleted_at IS NULL ORDER BY lower(m.name), m.id, i.sha256 LIMIT ${MOST_FAILED}) each), '[]') AS failed
-,
+       WHERE i.remake = r.id AND i.state = 'failed' AND m.deleted_at IS NULL ORDER BY lower(m.name), m.id, i.sha256 LIMIT ${MOST_FAILED}) each), '[]') AS failed,
     (SELECT count(*)::int FROM remake_materials i WHERE i.remake = r.id) AS materials,
-    (SELECT count(*)::int FROM remake_materials i WHERE i.remake = r.id AND i.is_judged) AS judged,
+    (SELECT count(*)::int FROM remake_materials i WHERE i.remake = r.id AND i.is_judged AND i.reason IS NULL) AS judged,
     COALESCE((SELECT jsonb_agg(jsonb_build_object('material', jsonb_build_object('id', id, 'name', name), 'came', came, 'went', went)) FROM (
       SELECT m.id, m.name, i.came, i.went FROM remake_materials i JOIN materials m ON m.id = i.material
        WHERE i.remake = r.id AND m.deleted_at IS NULL AND (i.came <> '[]' OR i.went <> '[]')
-       ORDER BY lower(m.name), m.id LIMIT ${MOST_OTHERWISE}) each), '[]') AS otherwise
+       ORDER BY lower(m.name), m.id LIMIT ${MOST_OTHERWISE}) each), '[]') AS otherwise,
+    COALESCE((SELECT jsonb_agg(jsonb_build_object('material', jsonb_build_object('id', id, 'name', name), 'reason', reason)) FROM (
+      SELECT m.id, m.name, i.reason FROM remake_materials i JOIN materials m ON m.id = i.material
+       WHERE i.remake = r.id AND m.deleted_at IS NULL AND i.reason IS NOT NULL
+       ORDER BY lower(m.name), m.id LIMIT ${MOST_OTHERWISE}) each), '[]') AS "notJudged"
   FROM remakes r JOIN people p ON p.id = r.made_by`;
 
 export const findRemake = (db: Db, id: string): Promise<Remake | undefined> =>
@@ -101,16 +108,24 @@ export async function nextToJudge(db: Db, remake: string, most: number): Promise
   return found.map(({ material }) => material);
 }
 
-/** What is said of a material otherwise; nothing where it could not be judged, or was changed meanwhile. */
+/** How a material was judged. */
+export interface Judgement {
+  /** What is said of it otherwise. */
+  came: Finding[];
+  went: Finding[];
+  /** Why it was left as it was, if it was. */
+  reason: string | null;
+}
+
 export async function noteJudged(
   db: Db,
   remake: string,
   material: string,
-  { came, went }: Record<"came" | "went", Finding[]>,
+  { came, went, reason }: Judgement,
 ): Promise<void> {
   await db.query(
-    "UPDATE remake_materials SET is_judged = true, came = $3, went = $4 WHERE remake = $1 AND material = $2",
-    [remake, material, JSON.stringify(plainJson(came)), JSON.stringify(plainJson(went))],
+    "UPDATE remake_materials SET is_judged = true, came = $3, went = $4, reason = $5 WHERE remake = $1 AND material = $2",
+    [remake, material, JSON.stringify(plainJson(came)), JSON.stringify(plainJson(went)), reason],
   );
 }
 
@@ -119,6 +134,8 @@ const itemSchema = z.object({
   channel: z.enum(MAP_CHANNELS),
   /** What it is taken for by the materials that have it. */
   roles: z.array(z.enum(ROLES)),
+  /** Of the channels of its file: the file is read with it. */
+  isFirst: z.boolean(),
 });
 export type RemakeItem = z.infer<typeof itemSchema>;
 
@@ -128,7 +145,8 @@ export const nextItems = (db: Db, remake: string, most: number) =>
     db,
     itemSchema,
     `SELECT sha256, channel, ARRAY(SELECT DISTINCT a.role FROM maps a JOIN materials m ON m.id = a.material AND m.revision = a.revision
-        WHERE a.sha256 = i.sha256 AND a.channel = i.channel AND m.deleted_at IS NULL) AS roles
+        WHERE a.sha256 = i.sha256 AND a.channel = i.channel AND m.deleted_at IS NULL) AS roles,
+       NOT EXISTS (SELECT FROM remake_items o WHERE o.remake = i.remake AND o.sha256 = i.sha256 AND o.channel < i.channel) AS "isFirst"
        FROM remake_items i WHERE remake = $1 AND state = 'waiting' ORDER BY sha256, channel LIMIT $2`,
     [remake, most],
   );

@@ -1,7 +1,7 @@
 import { unlink } from "node:fs/promises";
 import { join } from "node:path";
 import sharp from "sharp";
-import { afterAll, beforeAll, expect, test } from "@jest/globals";
+import { afterAll, beforeAll, expect, test, jest } from "@jest/globals";
 import { keptPath } from "#server/store/fileStore";
 import { runQueued } from "#server/testing/runQueued";
 import { openTestStudio, picture, takeIn, type TestStudio } from "#server/testing/testStudio";
@@ -235,8 +235,20 @@ test("materials are judged again by what is read of their files now; what is set
   expect(codes(now.findings)).toEqual([...codes(fresh.findings), "licence-unconfirmed"].sort());
   expect({ ...now, findings: [] }).toEqual({ ...fresh, findings: [] });
 
+  // What cannot be judged is left, and it is said why.
+  const { pool } = await import("#server/pool/pool");
+  const broken = jest.spyOn(pool, "judgeMaps").mockRejectedValue(new Error("out of memory"));
+  const left = await studio.ask("POST", "/remakes", { materials: [ids[0]], judge: true });
+  await runQueued();
+  broken.mockRestore();
+  expect(await studio.ask("GET", `/remakes/${left.id}`)).toMatchObject({
+    ...{ materials: 1, judged: 0, otherwise: [] },
+    notJudged: [{ material: { id: ids[0] }, reason: expect.stringContaining("cannot be read") }],
+  });
+  expect((await read()).findings).toEqual(now.findings);
+
   // Of what is judged twice the same is said.
   const again = await studio.ask("POST", "/remakes", { materials: [ids[0]], judge: true });
   await runQueued();
-  expect((await studio.ask("GET", `/remakes/${again.id}`)).otherwise).toEqual([]);
+  expect(await studio.ask("GET", `/remakes/${again.id}`)).toMatchObject({ judged: 1, otherwise: [] });
 });
