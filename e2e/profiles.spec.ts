@@ -133,7 +133,7 @@ test("one that nobody knows is described by a picture that it makes of a test ca
     `card-${String(number).padStart(4, "0")}_normal.png`,
   );
 
-  // A picture of something else, and then one that the renderer made: green down, gloss, occlusion, shine and metal apart.
+  // A picture of something else, and then one that the renderer made: green down, shine and metal apart.
   const picture = page.getByLabel(/Hand in .*picture/);
   const grey = sharp({ create: { width: 400, height: 300, channels: 3, background: "#888" } });
   await picture.setInputFiles({
@@ -142,7 +142,7 @@ test("one that nobody knows is described by a picture that it makes of a test ca
     buffer: await grey.png().toBuffer(),
   });
   await expect(page.getByRole("alert")).toContainText("no marks of a test card", { timeout: 90_000 });
-  const drawn = drawnPicture("other", 49, 640, number);
+  const drawn = drawnPicture("other", 9, { side: 640, readers: "all", number });
   expect(drawn.truth).toMatchObject({ normals: "down", packing: "none" });
   const { width, height, data } = drawn.picture;
   const buffer = await sharp(data, { raw: { width, height, channels: 3 } })

@@ -181,7 +181,11 @@ await page.getByLabel(/nobody knows for sure/).fill("Viewer in the hall");
 await page.getByRole("button", { name: "Make a test card" }).click();
 await page.waitForURL("**/cards/*-*");
 await page.getByRole("link", { name: "Download the card" }).waitFor({ timeout: 120_000 });
-const { picture } = drawnPicture("other", 67, 900, Number(/card (\d+)/.exec(await page.title())![1]));
+const { picture } = drawnPicture("other", 35, {
+  side: 900,
+  readers: "all",
+  number: Number(/card (\d+)/.exec(await page.title())![1]),
+});
 const card = sharp(picture.data, { raw: { width: picture.width, height: picture.height, channels: 3 } });
 await page.getByLabel("Hand in the picture of it").setInputFiles({
   name: "card.jpg",

@@ -7,7 +7,7 @@ import { CARD_INPUTS, cardFileName, CARD_STEPS } from "#core/card/cardPage";
 import type { CardFile } from "#core/card/layout";
 import { mayDo } from "#server/auth/levels";
 import type { Person } from "#server/auth/person";
-import { profileOfCard, removeCard } from "#server/card/commands";
+import { profileOfCard, removeCard, whyUnread } from "#server/card/commands";
 import { findCard, type CardRow } from "#server/card/sql";
 import { database } from "#server/db/database";
 import { Button } from "../components/Button";
@@ -26,10 +26,10 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `Test card ${loaderData?.card.number ?? ""} – Kalonomy` },
 ];
 
-export const loader = look(async ({ params, person }: Route.LoaderArgs & { person: Person }) => ({
-  card: found(await findCard(database(), idOf(params)), "test card"),
-  mayMake: mayDo(person, "make"),
-}));
+export const loader = look(async ({ params, person }: Route.LoaderArgs & { person: Person }) => {
+  const card = found(await findCard(database(), idOf(params)), "test card");
+  return { card, unread: whyUnread(card), mayMake: mayDo(person, "make") };
+});
 
 const answer = z.string().max(60).optional();
 const ACTS = intents(
@@ -60,7 +60,7 @@ export const action = act(
 
 /** A renderer's conventions, by a picture that it made of a card. */
 export default function CardPage({ loaderData, actionData: answered }: Route.ComponentProps) {
-  const { card, mayMake } = loaderData;
+  const { card, unread, mayMake } = loaderData;
   const actionData = useKept(answered);
   const [looked, setLooked] = useState<CardQuestion>();
   useFresh((event) => event.topic === "library" && event.id === card.id);
@@ -86,6 +86,7 @@ export default function CardPage({ loaderData, actionData: answered }: Route.Com
         )}
       </div>
       <Refusal result={actionData} />
+      {unread && <Alert variant="info">{unread}</Alert>}
       {card.state === "failed" && (
         <Alert variant="warning" role="alert">
           {card.failure}
@@ -101,13 +102,15 @@ export default function CardPage({ loaderData, actionData: answered }: Route.Com
           <h2 id="card-picture">
             {reading ? "The card in the picture that came" : "The card, as it lies on the panel"}
           </h2>
-          <CardPicture
-            number={card.number}
-            flat={card.flat}
-            patches={(looked && reading?.answers[looked].patches) ?? []}
-          />
+          {(card.flat || !unread) && (
+            <CardPicture
+              number={card.number}
+              flat={card.flat}
+              patches={(!unread && looked && reading?.answers[looked].patches) || []}
+            />
+          )}
           {reading && <p className="dim">{lieOf(reading)}</p>}
-          <Lay card={card} mayMake={mayMake} />
+          {!unread && <Lay card={card} mayMake={mayMake} />}
         </section>
         {reading ? (
           <Answers card={card} reading={reading} mayMake={mayMake} onLook={setLooked} />

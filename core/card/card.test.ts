@@ -117,7 +117,7 @@ describe("reading a card", () => {
   test("tells conventions drawn at random, of a renderer that shares nothing with the reader; what it does not know it says", () => {
     const count = { right: 0, unsure: 0, wrong: [] as string[] };
     for (const seed of SEEDS) {
-      const { picture, truth } = drawnPicture("other", seed, 500);
+      const { picture, truth } = drawnPicture("other", seed, { side: 500, readers: "all" });
       for (const [question, { value, isSure, why }] of Object.entries(readCard(picture).answers)) {
         expect(why).not.toBe("");
         if (!isSure) count.unsure++;
@@ -126,11 +126,11 @@ describe("reading a card", () => {
       }
     }
     expect(count.wrong).toEqual([]);
-    expect(count.right).toBeGreaterThan(0.85 * SEEDS.length * CARD_QUESTION_NAMES.length);
+    expect(count.right).toBeGreaterThan(0.9 * SEEDS.length * CARD_QUESTION_NAMES.length);
   });
 
   test("and of the application's own shading model", () => {
-    const { picture, truth } = drawnPicture("model", 7_004, 420);
+    const { picture, truth } = drawnPicture("model", 7_004, { side: 420, readers: "all" });
     const { answers } = readCard(picture);
     const sure = Object.entries(answers).filter(([, { isSure }]) => isSure);
     expect(Object.fromEntries(sure.map(([question, { value }]) => [question, value]))).toEqual(
@@ -147,7 +147,7 @@ describe("the profile of a card", () => {
   test("asks for what the card said, whatever that was", () => {
     const random = randomOf(1);
     for (let n = 0; n < 100; n++) {
-      const answers = truthOf(drawnHidden(random)) as unknown as CardAnswers;
+      const answers = truthOf(drawnHidden(random, "any")) as unknown as CardAnswers;
       const profile = profileSchema.parse(profileOfAnswers({ name: "Own", unit: "in" }, answers));
       const { outputs } = profile;
       const packed = outputs.find((one) => one.kind === "packed");

@@ -1,3 +1,6 @@
+/** Counts up when patches move, or mean something else: a card of another layout is not read. */
+export const CARD_LAYOUT = 2;
+
 /** The files of a test card. Each goes into one input of a renderer; `transparency` stands in for `opacity`, `packed` for three of them. */
 export const CARD_FILES = [
   "color",
@@ -19,10 +22,12 @@ export type Paint =
   | { kind: "grains"; share: number }
   /** Left and right half. */
   | { kind: "halves"; left: readonly number[]; right: readonly number[] }
-  /** A round bump, in a normal map or in a height. */
+  /** A round bump, in a normal map. */
   | { kind: "dome" }
+  /** Small round bumps of a height, so much of it from black to white. */
+  | { kind: "domes"; height: number }
   /** Saw teeth that fall towards a side. */
-  | { kind: "slope"; towards: Side };
+  | { kind: "slope"; towards: Side; teeth: TeethName };
 
 export type Side = "left" | "right" | "up" | "down";
 
@@ -36,13 +41,27 @@ export interface Patch {
   alpha?: number;
 }
 
+type Content = Omit<Patch, "column" | "row">;
+
 /** The side of the card, as it is to be laid, and its pixels. */
 export const CARD_MM = 1000;
 export const CARD_PX = 1024;
 /** From black to white of the height, as it is to be entered. */
-export const CARD_RELIEF_MM = 10;
-/** Saw teeth in a patch. */
-export const TEETH = 3;
+export const CARD_RELIEF_MM = 6;
+/** Small bumps of a height in a patch, in one direction. */
+export const DOMES_IN_A_ROW = 3;
+/**
+ * Saw teeth: how many in a patch, and between which codes each falls. The usual ones tell most as long as heights come out about as
+ * entered, steep ones where they come out lower; shallow ones where they come out so much higher that the others are cliffs, and near
+ * black and near white, as decoding makes those unlike each other.
+ */
+export const TEETH = {
+  usual: { count: 3, from: 0, to: 1 },
+  steep: { count: 6, from: 0, to: 1 },
+  low: { count: 3, from: 0.1, to: 0.225 },
+  high: { count: 3, from: 0.775, to: 0.9 },
+} as const;
+export type TeethName = keyof typeof TEETH;
 
 /** All below in shares of the card's side, from its upper left corner. */
 export const GRID = { left: 0.15, top: 0.11, pitch: 0.0875, columns: 8, rows: 9 };
@@ -101,7 +120,17 @@ const CODE_OF_HALF = 0.735;
 const flat = (...value: number[]): Paint => ({ kind: "flat", value });
 const grains = (share: number): Paint => ({ kind: "grains", share });
 const DOME: Paint = { kind: "dome" };
+const DOMES: Paint = { kind: "domes", height: 1 };
+const LOW_DOMES: Paint = { kind: "domes", height: 0.125 };
+/** Whatever lies in which channel, it has no highlight to speak of: little metal, and as good as a mirror or as good as matt. */
+const DULL = flat(0.25, 0.25, 0.25);
 const LIGHT = flat(0.797, 0.797, 0.797);
+/**
+ * What slopes of the height lie on, in codes of a normal map: never leaning to a lamp at the upper left, as it is or decoded, green up or down.
+ * What faces the lamp is darker to whichever side it leans, and does not tell in from out.
+ */
+export const SLOPED_CODES = { x: 0.7, y: 0.637 };
+const SLOPED = { color: LIGHT, packed: DULL, normal: flat(SLOPED_CODES.x, SLOPED_CODES.y, 1) };
 /** It shows what it mirrors, and little else; where it is metal, not even that. */
 const BLACK = flat(0.1, 0.1, 0.1);
 const GREY = flat(0.485, 0.485, 0.485);
@@ -120,6 +149,12 @@ export const TILTS: readonly (readonly [x: number, y: number])[] = [
 export const tiltId = (x: number, y: number) => `tilt ${x} ${y}`;
 
 export const SIDES: readonly Side[] = ["left", "right", "up", "down"];
+export const slopeId = (teeth: TeethName, towards: Side) => `slope ${teeth} ${towards}`;
+const slopes = (teeth: TeethName) =>
+  SIDES.map((towards) => ({
+    id: slopeId(teeth, towards),
+    paint: { ...SLOPED, height: { kind: "slope", towards, teeth } } as Patch["paint"],
+  }));
 export const PACKED_CHANNELS = ["red", "green", "blue"] as const;
 /** Of one channel, the other two at rest: little and much, but nothing that is a perfect mirror, which a lamp is not seen in. */
 export const PACKED_CODES = [0.35, 0.9] as const;
@@ -129,62 +164,67 @@ export const packedId = (channel: (typeof PACKED_CHANNELS)[number], code: number
 const only = (channel: number, code: number) =>
   flat(...[0, 1, 2].map((one) => (one === channel ? code : 0.5)));
 
-/** Row by row, so that what is compared stands close together. */
-const CONTENTS: readonly Omit<Patch, "column" | "row">[] = [
-  ...TILTS.map(([x, y]) => ({ id: tiltId(x, y), paint: { color: LIGHT, normal: flat(x, y, 1) } })),
-  ...SIDES.map((towards) => ({
-    id: `slope ${towards}`,
-    paint: { color: LIGHT, height: { kind: "slope", towards } } as Patch["paint"],
-  })),
-  { id: "shine low", paint: { color: BLACK, normal: DOME, shine: flat(0.55) } },
-  { id: "shine high", paint: { color: BLACK, normal: DOME, shine: flat(0.82) } },
-  { id: "shine low by height", paint: { color: BLACK, height: DOME, shine: flat(0.55) } },
-  { id: "shine high by height", paint: { color: BLACK, height: DOME, shine: flat(0.82) } },
-  { id: "color flat", paint: { color: flat(CODE_OF_HALF, CODE_OF_HALF, CODE_OF_HALF) } },
-  { id: "color half", paint: { color: grains(50) } },
-  { id: "color more", paint: { color: grains(73.5) } },
-  { id: "open", paint: { color: LIGHT } },
-  { id: "closed", paint: { color: LIGHT, occlusion: flat(0) } },
-  { id: "closed half", paint: { color: LIGHT, occlusion: flat(0.5) } },
-  ...GREYS.map(({ code }, at) => ({ id: `grey ${at}`, paint: { color: flat(code, code, code) } })),
-  { id: "closed grains half", paint: { color: LIGHT, occlusion: grains(50) } },
-  { id: "closed grains few", paint: { color: LIGHT, occlusion: grains(100 * HALF_DECODED) } },
-  { id: "whole", paint: { color: TWO_COLORS } },
-  { id: "cut by opacity", paint: { color: TWO_COLORS, opacity: flat(0) } },
-  { id: "cut by transparency", paint: { color: TWO_COLORS, transparency: flat(1) } },
-  { id: "cut by alpha", paint: { color: TWO_COLORS }, alpha: 0 },
-  { id: "no metal", paint: { color: ORANGE, normal: DOME } },
-  { id: "metal", paint: { color: ORANGE, normal: DOME, metal: flat(1) } },
-  { id: "metal half", paint: { color: ORANGE, metal: flat(0.5) } },
-  { id: "metal grains half", paint: { color: ORANGE, metal: grains(50) } },
-  { id: "metal grains few", paint: { color: ORANGE, metal: grains(100 * HALF_DECODED) } },
-];
-
 /** In a row each, so that little and much of a channel stand below each other: the eye sees them from the same side. */
-const PACKED: readonly Omit<Patch, "column" | "row">[][] = PACKED_CODES.map((code) =>
+const PACKED: readonly Content[][] = PACKED_CODES.map((code) =>
   PACKED_CHANNELS.flatMap((name, channel) =>
     (["black", "grey"] as const).map((color) => ({
       id: packedId(name, code, color),
       paint: {
         color: color === "black" ? BLACK : GREY,
         normal: DOME,
-        height: DOME,
         packed: only(channel, code),
       },
     })),
   ),
 );
 
-export const PATCHES: readonly Patch[] = [
-  ...CONTENTS.map((content, at) => ({
-    ...content,
-    column: at % GRID.columns,
-    row: Math.floor(at / GRID.columns),
+/**
+ * Row by row, so that what is compared stands close together; heights last, as the lamp stands at the upper left: where they come out much too
+ * high they hide it from nothing but each other.
+ */
+const CONTENTS: readonly Content[] = [
+  ...PACKED[0],
+  { id: "whole", paint: { color: TWO_COLORS } },
+  { id: "cut by opacity", paint: { color: TWO_COLORS, opacity: flat(0) } },
+  ...PACKED[1],
+  { id: "cut by transparency", paint: { color: TWO_COLORS, transparency: flat(1) } },
+  { id: "cut by alpha", paint: { color: TWO_COLORS }, alpha: 0 },
+  ...TILTS.map(([x, y]) => ({
+    id: tiltId(x, y),
+    paint: { color: LIGHT, packed: DULL, normal: flat(x, y, 1) },
   })),
-  ...PACKED.flatMap((row, at) =>
-    row.map((content, column) => ({ ...content, column, row: GRID.rows - PACKED.length + at })),
-  ),
+  { id: "shine low", paint: { color: BLACK, normal: DOME, shine: flat(0.55) } },
+  { id: "shine high", paint: { color: BLACK, normal: DOME, shine: flat(0.82) } },
+  { id: "no metal", paint: { color: ORANGE, normal: DOME } },
+  { id: "metal", paint: { color: ORANGE, normal: DOME, metal: flat(1) } },
+  ...GREYS.map(({ code }, at) => ({ id: `grey ${at}`, paint: { color: flat(code, code, code) } })),
+  { id: "color flat", paint: { color: flat(CODE_OF_HALF, CODE_OF_HALF, CODE_OF_HALF) } },
+  { id: "color half", paint: { color: grains(50) } },
+  { id: "color more", paint: { color: grains(73.5) } },
+  { id: "metal half", paint: { color: ORANGE, metal: flat(0.5) } },
+  { id: "metal grains half", paint: { color: ORANGE, metal: grains(50) } },
+  { id: "metal grains few", paint: { color: ORANGE, metal: grains(100 * HALF_DECODED) } },
+  { id: "open", paint: { color: LIGHT } },
+  { id: "closed", paint: { color: LIGHT, occlusion: flat(0) } },
+  { id: "closed half", paint: { color: LIGHT, occlusion: flat(0.5) } },
+  { id: "closed grains half", paint: { color: LIGHT, occlusion: grains(50) } },
+  { id: "closed grains few", paint: { color: LIGHT, occlusion: grains(100 * HALF_DECODED) } },
+  { id: "level", paint: SLOPED },
+  { id: "shine low by height", paint: { color: BLACK, height: DOMES, shine: flat(0.55) } },
+  { id: "shine high by height", paint: { color: BLACK, height: DOMES, shine: flat(0.82) } },
+  { id: "shine low by low height", paint: { color: BLACK, height: LOW_DOMES, shine: flat(0.55) } },
+  { id: "shine high by low height", paint: { color: BLACK, height: LOW_DOMES, shine: flat(0.82) } },
+  ...slopes("usual"),
+  ...slopes("steep"),
+  ...slopes("high"),
+  ...slopes("low"),
 ];
+
+export const PATCHES: readonly Patch[] = CONTENTS.map((content, at) => ({
+  ...content,
+  column: at % GRID.columns,
+  row: Math.floor(at / GRID.columns),
+}));
 
 /** The middle of a patch. */
 export const middleOf = ({ column, row }: Pick<Patch, "column" | "row">) => ({

@@ -1,6 +1,7 @@
 import {
   atRest,
   CARD_PX,
+  DOMES_IN_A_ROW,
   GRID,
   MARKS,
   MARK_RADII,
@@ -13,6 +14,7 @@ import {
   type CardFile,
   type Paint,
   type Side,
+  type TeethName,
 } from "#core/card/layout";
 import { bitsOfNumber } from "#core/card/number";
 import { createRaster, maxValue, type Raster } from "#core/raster/raster";
@@ -82,9 +84,11 @@ function valueOf(file: CardFile, paint: Paint | undefined, s: number, t: number)
     case "grains":
       return [isGrain(s, t, paint.share / 100) ? 1 : 0];
     case "dome":
-      return file === "height" ? [cap(s, t)] : dome(s, t);
+      return dome(s, t);
+    case "domes":
+      return [cap((s * DOMES_IN_A_ROW) % 1, (t * DOMES_IN_A_ROW) % 1, paint.height)];
     case "slope":
-      return [tooth(paint.towards, s, t)];
+      return [tooth(paint, s, t)];
     default:
       return atRest(file);
   }
@@ -116,16 +120,17 @@ function dome(s: number, t: number): number[] {
   return [nx, ny, Math.sqrt(1 - nx * nx - ny * ny)].map((part) => (part + 1) / 2);
 }
 
-/** Height of the same bump, flatter, so that where it goes in it does not undo the one of the normal map. */
-function cap(s: number, t: number): number {
+/** Height of a round bump: half a ball, pressed. */
+function cap(s: number, t: number, height: number): number {
   const far = Math.hypot(s - 0.5, t - 0.5) * 2;
-  return far >= 1 ? 0.5 : Math.sqrt(1 - far * far);
+  return far >= 1 ? 0.5 : 0.5 + height * (Math.sqrt(1 - far * far) - 0.5);
 }
 
-/** Height of a saw tooth: 1 where it begins, 0 towards the side that it falls to. */
-function tooth(towards: Side, s: number, t: number): number {
-  const along = { right: s, left: 1 - s, down: t, up: 1 - t }[towards] * TEETH;
-  return 1 - (along - Math.floor(along));
+/** Height of a saw tooth: highest where it begins, lowest towards the side that it falls to. */
+function tooth({ towards, teeth }: { towards: Side; teeth: TeethName }, s: number, t: number): number {
+  const { count, from, to } = TEETH[teeth];
+  const along = { right: s, left: 1 - s, down: t, up: 1 - t }[towards] * count;
+  return to - (along - Math.floor(along)) * (to - from);
 }
 
 const [BLACK, WHITE] = [0.05, 0.95];

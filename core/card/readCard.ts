@@ -1,18 +1,22 @@
 import { apart, highlightOf, lightOf, packedEffects, type PackedEffect } from "#core/card/cardFigures";
 import type { CardQuestion } from "#core/card/cardQuestions";
-import { HALF_DECODED, PACKED_CHANNELS, PACKED_CODES, packedId, TILTS, tiltId } from "#core/card/layout";
-import { placeCard, type PlacedCard } from "#core/card/placeCard";
 import {
-  isAgainstLamp,
-  isSteep,
-  mayBeCliffs,
-  reliefOf,
-  tiltsOf,
-  type Lean,
-  type Relief,
-  type Tilts,
-} from "#core/card/relief";
+  HALF_DECODED,
+  PACKED_CHANNELS,
+  PACKED_CODES,
+  packedId,
+  SIDES,
+  slopeId,
+  TEETH,
+  TILTS,
+  tiltId,
+  type Side,
+  type TeethName,
+} from "#core/card/layout";
+import { placeCard, type PlacedCard } from "#core/card/placeCard";
+import { isAgainstLamp, mayBeSteep, reliefOf, type Relief } from "#core/card/relief";
 import { sampleCard, type SampledCard } from "#core/card/sampleCard";
+import { tiltsOf, type Lean, type Tilts } from "#core/card/tilts";
 import type { Raster } from "#core/raster/raster";
 
 /** What a picture of a card says of one convention. */
@@ -43,7 +47,7 @@ export function readCard(picture: Raster): CardReading {
   const tilts = tiltsOf(card);
   const asked = lampAsAsked(placed);
   const relief = reliefOf(card, tilts, asked);
-  const packed = packedOf(card, tilts, relief);
+  const packed = packedOf(card, tilts);
   const answers: CardReading["answers"] = {
     colors: colorsOf(card),
     data: dataOf(card, tilts, relief),
@@ -126,8 +130,8 @@ const PACKED = { alike: 0.07, middle: 0.045, differs: 0.16 };
 /** How much better than the next order one has to fit. */
 const FITS_BETTER = 0.9;
 
-/** Logarithm of how much wider a highlight has to be. On bumps that are much too steep it differs by less, either way. */
-const OTHER_WIDTH = { usual: 0.6, steep: 1.35 };
+/** Logarithm of how much wider a highlight has to be. */
+const OTHER_WIDTH = 0.6;
 
 const clamped = (value: number, most: number) => Math.max(-most, Math.min(most, value));
 
@@ -138,7 +142,7 @@ const FIT: Record<PackedRole, (effect: PackedEffect) => number> = {
   occlusion: ({ lighter }) => clamped(lighter, 1.5),
 };
 
-function packedOf(card: SampledCard, tilts: Tilts, relief: Relief): Packed {
+function packedOf(card: SampledCard, tilts: Tilts): Packed {
   const effects = packedEffects(card);
   const patches = PACKED_CHANNELS.flatMap((name) => PACKED_CODES.map((code) => packedId(name, code, "grey")));
   // Each channel does something, where one is read at all.
@@ -155,16 +159,12 @@ function packedOf(card: SampledCard, tilts: Tilts, relief: Relief): Packed {
       roles: null,
       isThere: false,
     };
-  if (!tilts.isThere && !relief.isThere)
-    return {
-      answer: unsure(
-        null,
-        "A packed image was read, but neither a normal map nor a height: there are no bumps by whose highlights its channels are told apart.",
-        patches,
-      ),
-      roles: null,
-      isThere: true,
-    };
+  if (!tilts.isThere) {
+    const why =
+      "A packed image was read, but no normal map: there are no bumps by whose highlights its channels are told apart.";
+    const cannotTell = unsure(null, why, patches);
+    return { answer: cannotTell, shine: cannotTell, roles: null, isThere: true };
+  }
   const fits = PERMUTATIONS.map((roles) => ({
     roles,
     fit: roles.reduce((sum, role, at) => sum + FIT[role](effects[at]), 0),
@@ -183,9 +183,7 @@ function packedOf(card: SampledCard, tilts: Tilts, relief: Relief): Packed {
       ? sure(value, `By what each channel does to highlights and to what is around them: ${said}.`, patches)
       : unsure(value, `Most likely ${said}; another order would look much the same.`, patches),
     shine:
-      isClear &&
-      Math.abs(wider) > OTHER_WIDTH[isSteep(relief) ? "steep" : "usual"] &&
-      (tilts.isThere || !mayBeCliffs(relief))
+      isClear && Math.abs(wider) > OTHER_WIDTH
         ? sure(
             glossy ? "gloss" : "roughness",
             `Much of it makes the highlight ${glossy ? "smaller" : "wider"}.`,
@@ -229,7 +227,8 @@ function ownInput(
 const SAME_HIGHLIGHT = 0.45;
 const OTHER_HIGHLIGHT = 0.9;
 /** Where nothing is read, all of the bumps is alike. */
-const SAME_BUMPS = 0.15;
+const SAME_BUMPS = 0.06;
+const SAME_SMALL_BUMPS = 0.04;
 
 /** A highlight that is no brighter above what is around it is none, and what lies there is something else. */
 const LEAST_PEAK = 0.055;
@@ -237,19 +236,25 @@ const LEAST_PEAK = 0.055;
 /** The narrower of two highlights is the brighter one, unless the picture is too coarse to show it. */
 function shineOf(card: SampledCard, tilts: Tilts, relief: Relief): CardAnswer {
   const isByHeight = !tilts.isThere;
-  const patches = ["shine low", "shine high"].map((id) => (isByHeight ? `${id} by height` : id));
+  const bumps = !isByHeight ? "" : mayBeSteep(relief) ? " by low height" : " by height";
+  const patches = ["shine low", "shine high"].map((id) => id + bumps);
   if (isByHeight && !relief.isThere)
     return unsure(
       null,
       "Neither a normal map nor a height is read, so that there are no bumps whose highlights could tell.",
       patches,
     );
-  if (isByHeight && mayBeCliffs(relief))
-    return unsure(null, "The bumps of the height may be too steep to have highlights.", patches);
+  if (isByHeight && (relief.times === null || relief.misfit > MOST_MISFIT))
+    return unsure(null, "How steep the bumps of the height are cannot be told.", patches);
   const [low, high] = patches.map((id) => highlightOf(card, id));
   const glossy = Math.log(high.peak / low.peak) - Math.log((high.width + 0.003) / (low.width + 0.003));
-  if (Math.abs(glossy) < SAME_HIGHLIGHT && apart(card, patches[0], patches[1]) < SAME_BUMPS)
-    return sure("none", "Both bumps have the same highlight: it is not read.", patches);
+  const difference = apart(card, patches[0], patches[1]);
+  if (Math.abs(glossy) < SAME_HIGHLIGHT && difference < SAME_BUMPS) {
+    // The bumps of a height may be too low or too steep to have a highlight.
+    const isSeen =
+      !isByHeight || (Math.min(high.peak, low.peak) > LEAST_PEAK && difference < SAME_SMALL_BUMPS);
+    return (isSeen ? sure : unsure)("none", "Both bumps have the same highlight: it is not read.", patches);
+  }
   const value = glossy > 0 ? "gloss" : "roughness";
   if (Math.max(high.peak, low.peak) < LEAST_PEAK)
     return unsure(value, "The bumps have no highlight that could be told from noise.", patches);
@@ -289,6 +294,8 @@ function opacityOf(card: SampledCard): CardAnswer {
 const LEAST_GRAINS = 0.09;
 /** How far a thing must lean to either side for it to be said. */
 const LEANS = 0.4;
+/** How far all must lean together. */
+const LEAN_TOGETHER = 0.5;
 
 /** Whether data is read as it is, or decoded as if it were a colour: every map that was read says something of it. */
 function dataOf(card: SampledCard, tilts: Tilts, relief: Relief): CardAnswer {
@@ -308,8 +315,8 @@ function dataOf(card: SampledCard, tilts: Tilts, relief: Relief): CardAnswer {
     const decoded = clamped(Math.log(tilts.raw.error / tilts.decoded.error), 1.5);
     says.push({ what: "normals", decoded, patches: TILTS.map(([x, y]) => tiltId(x, y)) });
   }
-  if (relief.isThere && relief.bend !== null && !mayBeCliffs(relief))
-    says.push({ what: "height", decoded: clamped(relief.bend, 1.5), patches: ["slope left", "slope up"] });
+  if (relief.isThere && relief.misfit < MOST_MISFIT)
+    says.push({ what: "height", decoded: clamped(relief.decoded, 1.5), patches: slopePatches() });
   const patches = says.flatMap((one) => one.patches);
   const [raw, decoded] = [
     says.filter((one) => one.decoded < -LEANS),
@@ -329,6 +336,12 @@ function dataOf(card: SampledCard, tilts: Tilts, relief: Relief): CardAnswer {
       patches,
     );
   if (raw.length > 0) return sure("raw", `In ${names(raw)}, a half looks like a half.`, patches);
+  // What each says weakly, all say clearly where none says otherwise.
+  const together = says.reduce((sum, one) => sum + one.decoded, 0);
+  if (says.every((one) => one.decoded * together > 0) && Math.abs(together) > LEAN_TOGETHER)
+    return together > 0
+      ? sure("decoded", `${names(says)} look more like decoded than not.`, patches)
+      : sure("raw", `${names(says)} look more like not decoded than decoded.`, patches);
   return unsure(null, "No map was read by which it could be told.", patches);
 }
 
@@ -351,7 +364,7 @@ function normalsOf(tilts: Tilts, relief: Relief, asked: Lean): CardAnswer {
   if (relief.green.by > FAIRLY) {
     // Height knows no green: where both are read, it tells where up is.
     const byHeight = said(relief.green.sign);
-    const all = [...patches, "slope up", "slope down"];
+    const all = [...patches, ...slopePatches("up", "down")];
     if (byHeight === byAsked || isAgainstLamp(relief))
       return sure(
         byHeight,
@@ -378,19 +391,27 @@ function normalsOf(tilts: Tilts, relief: Relief, asked: Lean): CardAnswer {
 
 /** Below this, slopes are all alike; a card that leans to the lamp as a whole shows them weakly. */
 const LEAST_SLOPES = 0.03;
+/** What they would show as entered is so many times as much. */
+const LEAST_EXPECTED = 5;
+/** And where they would show so much, a tenth of the height would show more than this share of it. */
+const ALIKE = 0.04;
 
 function heightOf(relief: Relief, tilts: Tilts, asked: Lean): CardAnswer {
-  const patches = ["slope left", "slope right", "slope up", "slope down"];
-  if (!relief.isThere)
-    return relief.spread < LEAST_SLOPES && (relief.expectedSpread ?? 1) > 5 * LEAST_SLOPES
+  const patches = slopePatches();
+  const { spread, expectedSpread } = relief;
+  if (!relief.isThere) {
+    const areAlike =
+      expectedSpread === null
+        ? spread < LEAST_SLOPES
+        : spread < Math.max(ALIKE * expectedSpread, Math.min(LEAST_SLOPES, expectedSpread / LEAST_EXPECTED));
+    return areAlike
       ? sure("none", "Slopes that fall to either side look the same.", patches)
       : unsure("none", "The slopes hardly differ.", patches);
-  if (tilts.isThere && relief.out !== 0)
-    return sure(
-      relief.out > 0 ? "out" : "in",
-      `Slopes are light where normals that lean ${relief.out > 0 ? "the same" : "the other"} way are.`,
-      patches,
-    );
+  }
+  if (tilts.isThere && relief.out !== 0) {
+    const said = `Slopes are light where normals that lean ${relief.out > 0 ? "the same" : "the other"} way are.`;
+    return (fitsSides(relief) ? sure : unsure)(relief.out > 0 ? "out" : "in", said, patches);
+  }
   if (tilts.isThere) return unsure(null, "The slopes fit neither way to what the normal map shows.", patches);
   const towards = relief.lean.x * asked.x + relief.lean.y * asked.y;
   if (Math.abs(towards) < 0.5)
@@ -402,30 +423,36 @@ function heightOf(relief: Relief, tilts: Tilts, asked: Lean): CardAnswer {
   );
 }
 
-/**
- * Lambert's law alone tells how steep a slope is within a factor of two: a highlight on it counts as steepness. What units get wrong is more.
- * Slopes are steep also where their sides lie farther apart than those of slopes as asked for would.
- */
-const TIMES = { less: 0.28, leastSame: 0.5, mostSame: 2.2, more: 6.5, mostApart: 1.45, leastApart: 1.8 };
-/** Farther than this from any light of slopes, something else lies in it. */
-const MOST_MISFIT = 0.055;
+/** Farther than this from any light of slopes, something else lies in them. */
+const MOST_MISFIT = 1.8;
+/** To which side they are light, and how steep they are, can be told even then, unless it is as far as this; farther where they are steep for sure, and cliffs hide them. */
+const MOST_MISFIT_OF_SIDES = { usual: 2.2, steep: 2.6 };
+const fitsSides = ({ misfit, times }: Relief) =>
+  misfit < MOST_MISFIT_OF_SIDES[times !== null && times.least > 1 ? "steep" : "usual"];
+/** Nor without normals, where the lamp is found by the slopes themselves. */
+const MOST_MISFIT_ALONE = 1.2;
+/** What units get wrong is more than a factor of three; what lies between may be either. */
+const TIMES = { surelyLess: 0.21, less: 0.35, surelySame: 0.5, mostSame: 2, more: 2.8, surelyMore: 4 };
 
-/** Slopes of the height are held against normals whose lean is known. */
+/** Slopes of the height are held against normals whose lean is known; without those, steep ones against shallow ones. */
 function amountOf(relief: Relief, tilts: Tilts, asked: Lean): CardAnswer {
-  const patches = ["slope left", "slope right", "slope up", "slope down"];
+  const patches = slopePatches();
   const { value, isSure, why } = heightOf(relief, tilts, asked);
   if (value === "none") return { value, isSure, why, patches };
-  const { times, misfit, spread, expectedSpread } = relief;
-  if (times === null || misfit === null || expectedSpread === null)
-    return unsure(null, "No normal map is read that slopes of the height could be held against.", patches);
-  const said = `Slopes look about ${times.toFixed(times < 1 ? 2 : 1)} times as steep as normals say that they would be.`;
-  const fartherApart = spread / expectedSpread;
-  const isSame = times >= TIMES.leastSame && times <= TIMES.mostSame;
-  const answer = isSame ? "same" : times < 1 ? "less" : "more";
-  const isClear = isSame
-    ? fartherApart < TIMES.mostApart
-    : times < 1
-      ? times < TIMES.less && fartherApart < TIMES.less
-      : times > TIMES.more && fartherApart > TIMES.leastApart;
-  return isClear && misfit < MOST_MISFIT ? sure(answer, said, patches) : unsure(answer, said, patches);
+  if (!relief.times || !(tilts.isThere ? fitsSides(relief) : relief.misfit < MOST_MISFIT_ALONE))
+    return unsure(null, "The slopes look like none of any steepness.", patches);
+  const { least, best, most } = relief.times;
+  const answer = best < TIMES.less ? "less" : best > TIMES.more ? "more" : "same";
+  const isClear = {
+    less: most < TIMES.surelySame,
+    same: least > TIMES.surelyLess && most < TIMES.surelyMore,
+    more: least > TIMES.mostSame,
+  }[answer];
+  const said = `Slopes look about ${best.toFixed(best < 1 ? 2 : 1)} times as steep as they would be as entered.`;
+  return isClear ? sure(answer, said, patches) : unsure(answer, said, patches);
 }
+
+const slopePatches = (...sides: Side[]) =>
+  Object.keys(TEETH).flatMap((teeth) =>
+    (sides.length ? sides : SIDES).map((side) => slopeId(teeth as TeethName, side)),
+  );

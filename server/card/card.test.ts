@@ -5,6 +5,7 @@ import sharp from "sharp";
 import { CARD_FILES } from "#core/card/layout";
 import { paintCard } from "#core/card/paintCard";
 import { drawnPicture } from "#core/card/testing/drawnPicture";
+import { database } from "#server/db/database";
 import { folderStore } from "#server/store/folderStore";
 import { runQueued } from "#server/testing/runQueued";
 import { openTestStudio, type TestStudio } from "#server/testing/testStudio";
@@ -21,8 +22,8 @@ async function made(name: string) {
 }
 
 /** As a renderer of hidden conventions hands it in. */
-const drawn = (number: number, seed = 3) => {
-  const { picture, truth } = drawnPicture("other", seed, 500, number);
+const drawn = (number: number, seed = 118) => {
+  const { picture, truth } = drawnPicture("other", seed, { side: 500, readers: "all", number });
   const { width, height, data } = picture;
   const jpeg = sharp(data, { raw: { width, height, channels: 3 } })
     .jpeg({ quality: 85 })
@@ -178,6 +179,18 @@ describe("a picture that is handed in for a card", () => {
     expect((await studio.api("POST", "/cards", { name: " " })).status).toBe(422);
     expect((await studio.api("POST", "/cards", { name: "x" }, { token: "nobody" })).status).toBe(401);
     expect((await studio.api("GET", `/cards/${early.id}`)).json.state).toBe("waiting");
+  });
+
+  test("of a card that was painted when patches lay elsewhere is refused, and it is said why", async () => {
+    const earlier = await made("Earlier");
+    await database().query("UPDATE test_cards SET layout = 1 WHERE id = $1", [earlier.id]);
+    const { status, json } = await studio.api("POST", `/cards/${earlier.id}/picture`, Buffer.alloc(8));
+    expect([status, json.detail]).toEqual([409, expect.stringContaining("Make another one")]);
+    expect((await studio.api("GET", `/cards/${earlier.id}`)).json).toMatchObject({
+      state: "waiting",
+      layout: 1,
+      picture: null,
+    });
   });
 
   test("or two cards at the same time never share a number", async () => {

@@ -1,6 +1,7 @@
 import { Readable } from "node:stream";
 import type { IncomingMessage } from "node:http";
 import { CARD_QUESTIONS, CARD_QUESTION_NAMES, type CardAnswers } from "#core/card/cardQuestions";
+import { CARD_LAYOUT } from "#core/card/layout";
 import { profileOfAnswers } from "#core/card/profileOfAnswers";
 import type { Profile } from "#core/convert/profile";
 import { plainLine } from "#core/text/plainText";
@@ -37,6 +38,14 @@ const MOST_CARDS = 200;
 
 /** What one picture may cost to be read. */
 const LIMITS = { seconds: 60, mebibytes: 2048 };
+
+/** What is said of a card whose patches lie where none is looked for any more. */
+const EARLIER_CARD =
+  "This card was painted when test cards had fewer patches, and is not read any more. Make another one, and render that.";
+
+/** Why a picture of a card is not read; nothing where it is. */
+export const whyUnread = ({ layout }: Pick<CardRow, "layout">): string | null =>
+  layout === CARD_LAYOUT ? null : EARLIER_CARD;
 
 /** Begins a card for a renderer; the worker paints it. @throws {Problem} */
 export async function createCard(name: string, person: Person): Promise<CardRow> {
@@ -82,6 +91,8 @@ export async function handInCardPicture(
         ? "The card could not be painted. Delete it, and make another one."
         : "The card is still being painted. Try again in a moment.",
     );
+  const unread = whyUnread(card);
+  if (unread !== null) throw conflict(unread);
   await checkDayLimit(person.id, Number(request.headers["content-length"] ?? 0));
   const kept = await receiveBody(request, { most: MOST_PICTURE_BYTES, what: "A picture" });
   await inTransaction(async (db) => {

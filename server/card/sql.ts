@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { CARD_LAYOUT } from "#core/card/layout";
 import { CARD_QUESTION_NAMES, type CardQuestion } from "#core/card/cardQuestions";
 import type { CardAnswer } from "#core/card/readCard";
 import { type Db, oneRow, rows } from "#server/db/database";
@@ -36,6 +37,8 @@ export type KeptReading = z.infer<typeof cardReadingSchema>;
 export const cardSchema = z.object({
   id: z.string(),
   number: z.number().int(),
+  /** Which patches lie where: only cards of today's layout are read. */
+  layout: z.number().int(),
   /** What the renderer is called. */
   name: z.string(),
   /** "making" until it is painted, "waiting" until a picture of it comes. */
@@ -54,7 +57,7 @@ export const cardSchema = z.object({
 });
 export type CardRow = z.infer<typeof cardSchema>;
 
-const CARD = `SELECT c.id, c.number, c.name, c.state, c.failure, c.files, c.picture, c.flat, c.reading, c.profile, p.name AS "madeBy",
+const CARD = `SELECT c.id, c.number, c.layout, c.name, c.state, c.failure, c.files, c.picture, c.flat, c.reading, c.profile, p.name AS "madeBy",
     c.made_at AS "madeAt" FROM test_cards c JOIN people p ON p.id = c.made_by`;
 
 export const listCards = (db: Db): Promise<CardRow[]> =>
@@ -68,10 +71,10 @@ export async function insertCard(db: Db, name: string, person: string): Promise<
   const row = await oneRow(
     db,
     z.object({ id: z.string() }),
-    `INSERT INTO test_cards (number, name, made_by)
-     SELECT n, $1, $2 FROM generate_series(1, 4095) AS n WHERE n NOT IN (SELECT number FROM test_cards) ORDER BY n LIMIT 1
+    `INSERT INTO test_cards (number, name, made_by, layout)
+     SELECT n, $1, $2, $3 FROM generate_series(1, 4095) AS n WHERE n NOT IN (SELECT number FROM test_cards) ORDER BY n LIMIT 1
      RETURNING id`,
-    [name, person],
+    [name, person, CARD_LAYOUT],
   );
   return row?.id;
 }

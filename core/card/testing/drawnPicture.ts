@@ -1,5 +1,5 @@
 import { drawByModel } from "#core/card/testing/ownRenderer";
-import { drawnHidden, truthOf, type Hidden } from "#core/card/testing/hidden";
+import { drawnHidden, truthOf, type Hidden, type Readers } from "#core/card/testing/hidden";
 import { hold } from "#core/card/testing/hold";
 import { drawOtherwise } from "#core/card/testing/otherRenderer";
 import { photographed, randomOf } from "#core/card/testing/photographed";
@@ -17,11 +17,10 @@ export type Renderer = "model" | "other";
 export function drawnPicture(
   renderer: Renderer,
   seed: number,
-  side: number,
-  number = 1234,
+  { side, readers, number = 1234 }: { side: number; readers: Readers; number?: number },
 ): { picture: Raster; hidden: Hidden; truth: Record<string, string> } {
   const random = randomOf(seed);
-  const hidden = drawnHidden(random);
+  const hidden = drawnHidden(random, readers);
   const kind = seed % 3;
   const light = {
     around: 105 + random() * 55,
@@ -54,7 +53,7 @@ export function drawnPicture(
             exposure: 0.7 + light.stops * 0.4,
             tone: light.isToned ? "filmic" : "none",
           },
-          random() < 0.5,
+          { isHarsh: random() < 0.5, isCast: random() < 0.5 },
         );
   return { picture: photographed(drawn, random, 0.05, 2 + random() * 3), hidden, truth: truthOf(hidden) };
 }

@@ -22,14 +22,22 @@ const ORDERS: readonly NonNullable<Hidden["packing"]>[] = [
   ["metal", "occlusion", "shine"],
 ];
 
+/**
+ * Which renderers are drawn: those that read every kind of map, each in some way, as most that a studio has do; or any, of which one
+ * in three reads no height, one in five no normal map, one in five nothing of how shiny a surface is.
+ */
+export type Readers = "all" | "any";
+
 /** Nine conventions drawn at random. */
-export function drawnHidden(random: () => number): Hidden {
+export function drawnHidden(random: () => number, readers: Readers): Hidden {
   const one = <T>(...of: readonly T[]): T => of[Math.floor(random() * of.length)];
+  const orNone = <T>(share: number, ...of: readonly T[]): T | "none" =>
+    readers === "any" && random() < share ? "none" : one(...of);
   return {
     data: one("raw", "decoded"),
-    normals: one("up", "down", "up", "down", "none"),
-    shine: one("roughness", "gloss", "roughness", "gloss", "none"),
-    height: one("out", "in", "none"),
+    normals: orNone(0.2, "up", "down"),
+    shine: orNone(0.2, "roughness", "gloss"),
+    height: orNone(1 / 3, "out", "in"),
     occlusion: one(true, false),
     opacity: one("own", "transparency", "alpha", "none"),
     metal: one(true, false),

@@ -12,6 +12,8 @@ export interface Held {
   metal: Float32Array;
   occlusion: Float32Array;
   opacity: Float32Array;
+  /** How far each pixel stands out, in pixels of the card; null where no height is read. */
+  height: Float32Array | null;
 }
 
 const painted = new Map<string, Raster>();
@@ -55,7 +57,7 @@ export function hold(hidden: Hidden, number: number): Held {
           : all(1);
   return {
     color: colorOf(color),
-    normal: normalsOf(hidden, channel),
+    ...surfaceOf(hidden, channel),
     roughness: hidden.shine === "gloss" ? shine.map((value) => 1 - value) : shine,
     metal: one("metal", hidden.metal, 0),
     occlusion: one("occlusion", hidden.occlusion, 1),
@@ -70,7 +72,10 @@ function colorOf({ data }: Raster): Float32Array {
   return out;
 }
 
-function normalsOf(hidden: Hidden, channel: (file: CardFile, at: number) => Float32Array): Float32Array {
+function surfaceOf(
+  hidden: Hidden,
+  channel: (file: CardFile, at: number) => Float32Array,
+): Pick<Held, "normal" | "height"> {
   const out = new Float32Array(CARD_PX * CARD_PX * 3);
   const maps = hidden.normals === "none" ? null : [0, 1, 2].map((at) => channel("normal", at));
   const green = hidden.normals === "down" ? -1 : 1;
@@ -95,5 +100,5 @@ function normalsOf(hidden: Hidden, channel: (file: CardFile, at: number) => Floa
       out[i * 3 + 1] = ny / length;
       out[i * 3 + 2] = nz / length;
     }
-  return out;
+  return { normal: out, height: sign === 0 ? null : height.map((value) => value * perPx) };
 }

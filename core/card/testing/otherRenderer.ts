@@ -14,12 +14,31 @@ export interface Light {
   tone: "none" | "filmic";
 }
 
+/** Whether what stands out hides the lamp from a pixel. @param lamp where it is; x right, y up */
+function isShaded(height: Float32Array, px: number, py: number, lamp: readonly number[], highest: number) {
+  const flat = Math.hypot(lamp[0], lamp[1]);
+  const [dx, dy, rise] = [lamp[0] / flat, -lamp[1] / flat, lamp[2] / flat];
+  let over = height[py * CARD_PX + px] + 0.5;
+  for (let step = 1; ; step++) {
+    over += rise;
+    const [x, y] = [Math.round(px + dx * step), Math.round(py + dy * step)];
+    if (over > highest || x < 0 || y < 0 || x >= CARD_PX || y >= CARD_PX) return false;
+    if (height[y * CARD_PX + x] > over) return true;
+  }
+}
+
 /**
  * Draws a held card by a model that has nothing in common with the application's: Lambert, Blinn and Phong normalised, a sky
  * that is lighter above, and occlusion on everything or on the sky alone. The eye is far, straight ahead.
  * @param side of the picture in pixels
+ * @param isCast whether what stands out casts shadows
  */
-export function drawOtherwise(held: Held, side: number, light: Light, isHarsh: boolean): Raster {
+export function drawOtherwise(
+  held: Held,
+  side: number,
+  light: Light,
+  { isHarsh, isCast }: { isHarsh: boolean; isCast: boolean },
+): Raster {
   const out = createRaster(side, side, 3, 8);
   const [around, above] = [(light.around * Math.PI) / 180, (light.above * Math.PI) / 180];
   const lamp = [Math.cos(above) * Math.cos(around), Math.cos(above) * Math.sin(around), Math.sin(above)];
@@ -28,6 +47,8 @@ export function drawOtherwise(held: Held, side: number, light: Light, isHarsh: b
   const tone = (v: number) => (light.tone === "filmic" ? (1.25 * v) / (v + 0.3 + 0.02 / (v + 0.05)) : v);
   const taps = Math.max(1, Math.round(CARD_PX / side));
   const sum = [0, 0, 0];
+  const casts = isCast ? held.height : null;
+  const highest = casts?.reduce((most, one) => Math.max(most, one), -Infinity) ?? 0;
   for (let y = 0; y < side; y++)
     for (let x = 0; x < side; x++) {
       sum.fill(0);
@@ -46,7 +67,8 @@ export function drawOtherwise(held: Held, side: number, light: Light, isHarsh: b
           const skyLight = light.sky * (0.7 + 0.3 * ny) * open;
           // What a mirror sees of the sky: above lighter than below.
           const mirrored = light.sky * (0.5 + 0.9 * ny * nz) * open;
-          const lampLight = light.lamp * (isHarsh ? open : 1);
+          const isDark = casts !== null && isShaded(casts, px, py, lamp, highest);
+          const lampLight = isDark ? 0 : light.lamp * (isHarsh ? open : 1);
           const metal = held.metal[i];
           for (let c = 0; c < 3; c++) {
             const color = held.color[i * 3 + c];
