@@ -17,10 +17,10 @@ const SIDE = 600;
 
 for (const { renderer, readers, count } of RUNS) {
   const tally = new Map<string, [right: number, unsure: number, wrong: number]>();
-  const all = [0, 0, 0];
+  const told = { usual: [0, 0, 0], other: [0, 0, 0] };
   let [unread, slowestMs] = [0, 0];
   for (let n = 0; n < count; n++) {
-    const { picture, truth } = drawnPicture(renderer, FIRST_SEED + n, { side: SIDE, readers });
+    const { picture, hidden, truth } = drawnPicture(renderer, FIRST_SEED + n, { side: SIDE, readers });
     const { data, info } = await sharp(picture.data, {
       raw: { width: picture.width, height: picture.height, channels: 3 },
     })
@@ -38,7 +38,7 @@ for (const { renderer, readers, count } of RUNS) {
         const row = tally.get(question) ?? [0, 0, 0];
         const at = !isSure ? 1 : value === truth[question] ? 0 : 2;
         row[at]++;
-        all[at]++;
+        told[hidden.times === 10 || hidden.times === 0.2 ? "other" : "usual"][at]++;
         tally.set(question, row);
         if (at === 2)
           console.log(`  wrong: seed ${FIRST_SEED + n}, ${question} ${value}, is ${truth[question]}`);
@@ -48,12 +48,16 @@ for (const { renderer, readers, count } of RUNS) {
       console.log(`  not read: seed ${FIRST_SEED + n}: ${(error as Error).message}`);
     }
   }
-  const answers = all.reduce((sum, one) => sum + one, 0);
-  const share = (part: number) => `${((100 * part) / Math.max(1, answers)).toFixed(1)} %`;
   console.log(
     `${renderer}, of renderers that read ${readers === "all" ? "every kind of map" : "any"}: right, not sure, wrong`,
   );
   for (const [question, row] of tally) console.log(`  ${question.padEnd(10)} ${row.join("  ")}`);
-  console.log(`  all        ${all.join("  ")}: ${share(all[0])} right, ${share(all[2])} wrong`);
+  for (const [heights, counts] of Object.entries(told)) {
+    const answers = counts.reduce((sum, one) => sum + one, 0);
+    const share = ((100 * counts[0]) / Math.max(1, answers)).toFixed(1);
+    console.log(
+      `  ${heights === "usual" ? "heights about as entered" : "a fifth or ten times as high"}: ${counts.join("  ")}, ${share} % right`,
+    );
+  }
   console.log(`  ${unread} pictures not read; the slowest took ${(slowestMs / 1000).toFixed(1)} s`);
 }

@@ -193,7 +193,7 @@ await page.getByLabel("Hand in the picture of it").setInputFiles({
   buffer: await card.jpeg({ quality: 90 }).toBuffer(),
 });
 await page.getByRole("heading", { name: /What it says of/ }).waitFor({ timeout: 120_000 });
-await page.getByLabel(/How is something cut out/).focus();
+await page.getByLabel(/How high do heights come out/).focus();
 await shoot("card");
 await open("/collections");
 await shoot("collections");
