@@ -20,11 +20,12 @@ const isInView = (of: Locator) =>
     return bottom > 0 && top < window.innerHeight;
   });
 
-/** By a share of the wall, which is as long as it is once the page is alive. */
+/** By a share of the wall, which turns out longer as its rows are measured: what is only drawn may go again. */
 const scrollTo = (share: number, at: number) =>
   expect(async () => {
     await page.evaluate((of) => window.scrollTo(0, document.body.scrollHeight * of), share);
-    await expect(patch(at)).toBeVisible({ timeout: 2000 });
+    await patch(at).scrollIntoViewIfNeeded({ timeout: 2000 });
+    await expect(patch(at)).toBeInViewport({ timeout: 2000 });
   }).toPass({ timeout: 30_000 });
 
 test.beforeAll(async ({ browser }) => {
@@ -74,7 +75,6 @@ test("whoever comes back stands where they were, also after the page was loaded 
   await page.goto(`/library?q=${line}`);
   await settled(page);
   await scrollTo(0.5, 90);
-  await patch(90).scrollIntoViewIfNeeded();
   await patch(90).click();
   await expect(page.getByRole("heading", { name: nameOf(90) })).toBeVisible();
   await page.goBack();

@@ -21,7 +21,7 @@ interface EndlessWallProps {
 const ROW_PX = 256;
 /** Rows that are drawn beyond those in view: a small library is drawn whole, and can be searched by the browser. */
 const BEYOND = 12;
-/** So long it takes at most until what is in view is measured. */
+/** So long it takes at most until what is in view is measured, once it has come. */
 const SETTLES_MS = 1500;
 /** By which somebody scrolls. */
 const BY_HAND = ["wheel", "touchstart", "pointerdown", "keydown"] as const;
@@ -70,13 +70,24 @@ export function EndlessWall({ label, pages, startsAt, mayDrag }: EndlessWallProp
     // At its beginning nothing has to be put right.
     held.current = kept.item > 0 || kept.within > 0 ? kept : undefined;
     const letGo = () => (held.current = undefined);
-    const timer = window.setTimeout(letGo, SETTLES_MS);
     for (const event of BY_HAND) window.addEventListener(event, letGo, { once: true, passive: true });
     return () => {
-      window.clearTimeout(timer);
       for (const event of BY_HAND) window.removeEventListener(event, letGo);
     };
   }, [visit, startsAt]);
+  const { range } = rows;
+  const isAwaited =
+    !isLaid ||
+    !range ||
+    Array.from({ length: (range.endIndex - range.startIndex + 1) * columns }, (_, n) => n).some((n) => {
+      const at = range.startIndex * columns + n;
+      return at < pages.total && !pages.at(at);
+    });
+  useEffect(() => {
+    if (isAwaited) return;
+    const timer = window.setTimeout(() => (held.current = undefined), SETTLES_MS);
+    return () => window.clearTimeout(timer);
+  }, [visit, startsAt, isAwaited]);
   useLayoutEffect(() => {
     if (!isLaid || !held.current) return;
     const { item, within } = held.current;
@@ -87,7 +98,6 @@ export function EndlessWall({ label, pages, startsAt, mayDrag }: EndlessWallProp
   // Before the window is measured no row is known to be in view: what stands there stays, or clicks on it would be lost.
   const shown = isLaid ? rows.getVirtualItems() : [];
   const isDrawn = shown.length > 0;
-  const { range } = rows;
   const { want } = pages;
   useEffect(() => {
     if (!isLaid || !range) return;

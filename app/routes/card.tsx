@@ -86,8 +86,8 @@ export default function CardPage({ loaderData, actionData: answered }: Route.Com
         )}
       </div>
       <Refusal result={actionData} />
-      {unread && <Alert variant="info">{unread}</Alert>}
-      {card.state === "failed" && (
+      {unread && <Alert variant="warning">{unread}</Alert>}
+      {card.state === "failed" && card.failure !== unread && (
         <Alert variant="warning" role="alert">
           {card.failure}
         </Alert>
@@ -98,24 +98,24 @@ export default function CardPage({ loaderData, actionData: answered }: Route.Com
         </p>
       )}
       <div className="card-columns">
-        <section aria-labelledby="card-picture">
-          <h2 id="card-picture">
-            {reading ? "The card in the picture that came" : "The card, as it lies on the panel"}
-          </h2>
-          {(card.flat || !unread) && (
+        {(card.flat || !unread) && (
+          <section aria-labelledby="card-picture">
+            <h2 id="card-picture">
+              {reading ? "The card in the picture that came" : "The card, as it lies on the panel"}
+            </h2>
             <CardPicture
               number={card.number}
               flat={card.flat}
               patches={(!unread && looked && reading?.answers[looked].patches) || []}
             />
-          )}
-          {reading && <p className="dim">{lieOf(reading)}</p>}
-          {!unread && <Lay card={card} mayMake={mayMake} />}
-        </section>
+            {reading && <p className="dim">{lieOf(reading)}</p>}
+            {!unread && <Lay card={card} mayMake={mayMake} />}
+          </section>
+        )}
         {reading ? (
           <Answers card={card} reading={reading} mayMake={mayMake} onLook={setLooked} />
         ) : (
-          <Steps card={card} />
+          !unread && <Steps card={card} />
         )}
       </div>
     </div>

@@ -14,8 +14,6 @@ CREATE TABLE remake_materials (
   -- What is said of it that was not said before, and what is not said any more.
   came jsonb NOT NULL DEFAULT '[]',
   went jsonb NOT NULL DEFAULT '[]',
-  -- Why it was left as it was.
-  reason text,
   PRIMARY KEY (remake, material)
 );
 CREATE INDEX remake_materials_waiting ON remake_materials (remake, material) WHERE NOT is_judged;

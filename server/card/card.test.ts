@@ -2,7 +2,7 @@ import { readFile } from "node:fs/promises";
 import { unzipSync } from "fflate";
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import sharp from "sharp";
-import { CARD_FILES } from "#core/card/layout";
+import { CARD_FILES, CARD_LAYOUT } from "#core/card/layout";
 import { paintCard } from "#core/card/paintCard";
 import { drawnPicture } from "#core/card/testing/drawnPicture";
 import { database } from "#server/db/database";
@@ -185,11 +185,26 @@ describe("a picture that is handed in for a card", () => {
     const earlier = await made("Earlier");
     await database().query("UPDATE test_cards SET layout = 1 WHERE id = $1", [earlier.id]);
     const { status, json } = await studio.api("POST", `/cards/${earlier.id}/picture`, Buffer.alloc(8));
-    expect([status, json.detail]).toEqual([409, expect.stringContaining("Make another one")]);
+    expect([status, json.detail]).toEqual([409, expect.stringContaining("Make another card")]);
     expect((await studio.api("GET", `/cards/${earlier.id}`)).json).toMatchObject({
       state: "waiting",
       layout: 1,
       picture: null,
+    });
+  });
+
+  test("before an update is not read after it by another layout; a card that was only asked for is painted by the new one", async () => {
+    const handed = await made("Handed in");
+    await studio.api("POST", `/cards/${handed.id}/picture`, await drawn(handed.number).jpeg);
+    const { json: asked } = await studio.api("POST", "/cards", { name: "Asked for" });
+    await database().query("UPDATE test_cards SET layout = 1 WHERE id = ANY($1)", [[handed.id, asked.id]]);
+    await runQueued();
+    expect((await studio.api("GET", `/cards/${handed.id}`)).json).toMatchObject({
+      ...{ state: "failed", reading: null, flat: null },
+      failure: expect.stringContaining("Make another card"),
+    });
+    expect((await studio.api("GET", `/cards/${asked.id}`)).json).toMatchObject({
+      ...{ state: "waiting", layout: CARD_LAYOUT },
     });
   });
 

@@ -39,9 +39,8 @@ const MOST_CARDS = 200;
 /** What one picture may cost to be read. */
 const LIMITS = { seconds: 60, mebibytes: 2048 };
 
-/** What is said of a card whose patches lie where none is looked for any more. */
 const EARLIER_CARD =
-  "This card was painted when test cards had fewer patches, and is not read any more. Make another one, and render that.";
+  "This card was painted when test cards had fewer patches: no picture of it is read any more. Make another card, and render that one.";
 
 /** Why a picture of a card is not read; nothing where it is. */
 export const whyUnread = ({ layout }: Pick<CardRow, "layout">): string | null =>
@@ -108,6 +107,8 @@ export async function handInCardPicture(
 export async function readCardPicture(id: string, picture: string): Promise<void> {
   const card = await findCard(database(), id);
   if (card?.state !== "reading" || card.picture !== picture) return;
+  const unread = whyUnread(card);
+  if (unread !== null) throw new Refusal(unread);
   const { format } = await studyFile(picture, LIMITS);
   const { reading, flat } = await fileStore().withLocal([picture], (pathOf) =>
     pool.readCardPicture({ path: pathOf(picture), format }, LIMITS),

@@ -37,7 +37,7 @@ export type KeptReading = z.infer<typeof cardReadingSchema>;
 export const cardSchema = z.object({
   id: z.string(),
   number: z.number().int(),
-  /** Which patches lie where: only cards of today's layout are read. */
+  /** By which patches were painted: only cards of today's layout are read. */
   layout: z.number().int(),
   /** What the renderer is called. */
   name: z.string(),
@@ -79,10 +79,11 @@ export async function insertCard(db: Db, name: string, person: string): Promise<
   return row?.id;
 }
 
+/** It was painted by today's layout, whenever it was asked for. */
 export async function setCardFiles(db: Db, id: string, files: string): Promise<void> {
   await db.query(
-    "UPDATE test_cards SET files = $2, state = 'waiting', failure = NULL WHERE id = $1 AND state = 'making'",
-    [id, files],
+    "UPDATE test_cards SET files = $2, layout = $3, state = 'waiting', failure = NULL WHERE id = $1 AND state = 'making'",
+    [id, files, CARD_LAYOUT],
   );
 }
 
