@@ -25,7 +25,14 @@ export default defineConfig({
       executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
       // Chromium's sandbox does not run as root, as which containers run this.
       chromiumSandbox: process.getuid?.() !== 0,
-      args: ["--use-angle=swiftshader", "--enable-unsafe-swiftshader"],
+      args: [
+        "--use-angle=swiftshader",
+        "--enable-unsafe-swiftshader",
+        // Where the graphics card is software, it draws what pages ask it for; the pages themselves are put together without it.
+        "--disable-gpu-compositing",
+        "--disable-gpu-rasterization",
+        "--disable-accelerated-2d-canvas",
+      ],
     },
   },
 });
