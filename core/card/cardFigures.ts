@@ -100,10 +100,13 @@ export interface PackedEffect {
   wider: number;
   /** Of what a grey bump reflects on all sides, as a logarithm: occlusion lets more of it be. */
   lighter: number;
+  /** The same of a black one: black metal mirrors less than black paint. */
+  blackLighter: number;
 }
 
-export const packedEffects = (card: SampledCard): PackedEffect[] =>
-  PACKED_CHANNELS.map((name) => {
+export function packedEffects(card: SampledCard): PackedEffect[] {
+  const lightAround = (id: string) => Math.log(Math.max(0.002, median(card.read(id, MIDDLE).map(luminance))));
+  return PACKED_CHANNELS.map((name) => {
     const [little, much] = PACKED_CODES.map((code) => {
       const [black, grey] = (["black", "grey"] as const).map((color) => packedId(name, code, color));
       const [onBlack, onGrey] = [highlightOf(card, black), highlightOf(card, grey)];
@@ -112,7 +115,8 @@ export const packedEffects = (card: SampledCard): PackedEffect[] =>
         grey,
         tinted: Math.log(onGrey.peak / onBlack.peak),
         wider: Math.log(onGrey.width + 0.003),
-        lighter: Math.log(Math.max(0.002, median(card.read(grey, MIDDLE).map(luminance)))),
+        lighter: lightAround(grey),
+        blackLighter: lightAround(black),
       };
     });
     return {
@@ -120,5 +124,7 @@ export const packedEffects = (card: SampledCard): PackedEffect[] =>
       tinted: much.tinted - little.tinted,
       wider: much.wider - little.wider,
       lighter: much.lighter - little.lighter,
+      blackLighter: much.blackLighter - little.blackLighter,
     };
   });
+}

@@ -64,7 +64,7 @@ export function lampDirection(around: number, above: number): Vector {
 export function fitLamp(seen: readonly Leaning[]): LampFit {
   const mean = seen.reduce((sum, { light }) => sum + light, 0) / seen.length;
   const lights = seen.map(({ light }) => light);
-  let best = { lamp: LAMPS[0], amounts: [0, 0, 0], squares: Infinity };
+  let best: Amounts & { lamp: Lamp } = { lamp: LAMPS[0], amounts: [0, 0, 0], squares: Infinity };
   for (const lamp of LAMPS) {
     const found = amountsOf(
       seen.map(({ normal }) => lightParts(normal, lamp)),
@@ -87,25 +87,38 @@ const PAIRS = [
 ] as const;
 
 /** Least squares of three amounts, each 0 or more. @param rows what each amount of 1 makes of each light */
-export function amountsOf(
-  rows: readonly (readonly number[])[],
-  lights: readonly number[],
-): { amounts: number[]; squares: number } {
-  let [xx, yy, zz, xy, yz, xz, xl, yl, zl, total] = [0, 0, 0, 0, 0, 0, 0, 0, 0, 0];
-  for (let at = 0; at < rows.length; at++) {
-    const [x, y, z] = rows[at];
-    const light = lights[at];
-    xx += x * x;
-    yy += y * y;
-    zz += z * z;
-    xy += x * y;
-    yz += y * z;
-    xz += x * z;
-    xl += x * light;
-    yl += y * light;
-    zl += z * light;
-    total += light * light;
-  }
+function amountsOf(rows: readonly (readonly number[])[], lights: readonly number[]): Amounts {
+  const sums = new Float64Array(PRODUCTS);
+  rows.forEach(([x, y, z], at) => addRow(sums, x, y, z, lights[at], 1));
+  return leastSquares(sums);
+}
+
+export interface Amounts {
+  amounts: [number, number, number];
+  /** Sum of the squares of what is left unexplained. */
+  squares: number;
+}
+
+/** Sums of products that least squares of three amounts take: of each two columns, of each with the lights, and of those. */
+export const PRODUCTS = 10;
+
+/** Adds what a row says, so many times. */
+export function addRow(sums: Float64Array, x: number, y: number, z: number, light: number, times: number) {
+  sums[0] += times * x * x;
+  sums[1] += times * y * y;
+  sums[2] += times * z * z;
+  sums[3] += times * x * y;
+  sums[4] += times * y * z;
+  sums[5] += times * x * z;
+  sums[6] += times * x * light;
+  sums[7] += times * y * light;
+  sums[8] += times * z * light;
+  sums[9] += times * light * light;
+}
+
+/** The same from sums that `addRow` made. */
+export function leastSquares(sums: Float64Array): Amounts {
+  const [xx, yy, zz, xy, yz, xz, xl, yl, zl, total] = sums;
   // All three by Cramer's rule: where none is less than 0, nothing fits better.
   const determinant = xx * (yy * zz - yz * yz) - xy * (xy * zz - yz * xz) + xz * (xy * yz - yy * xz);
   if (determinant > LEAST_APART * xx * yy * zz) {
@@ -121,11 +134,11 @@ export function amountsOf(
     [xl, yl, zl],
     [xy, yz, xz],
   ];
-  let best = { amounts: [0, 0, 0], squares: total };
+  let best: Amounts = { amounts: [0, 0, 0], squares: total };
   const offer = (i: number, a: number, j: number, b: number) => {
     const squares = Math.max(0, total - a * right[i] - b * right[j]);
     if (!(a >= 0 && b >= 0 && squares < best.squares)) return;
-    const amounts = [0, 0, 0];
+    const amounts: Amounts["amounts"] = [0, 0, 0];
     amounts[j] = b;
     amounts[i] = a;
     best = { amounts, squares };

@@ -1,5 +1,5 @@
 /** Counts up when patches move, or mean something else: a card of another layout is not read. */
-export const CARD_LAYOUT = 2;
+export const CARD_LAYOUT = 3;
 
 /** The files of a test card. Each goes into one input of a renderer; `transparency` stands in for `opacity`, `packed` for three of them. */
 export const CARD_FILES = [
@@ -122,15 +122,20 @@ const grains = (share: number): Paint => ({ kind: "grains", share });
 const DOME: Paint = { kind: "dome" };
 const DOMES: Paint = { kind: "domes", height: 1 };
 const LOW_DOMES: Paint = { kind: "domes", height: 0.125 };
-/** Whatever lies in which channel, it has no highlight to speak of: little metal, and as good as a mirror or as good as matt. */
-const DULL = flat(0.25, 0.25, 0.25);
+/** Whatever is read of it, it has no highlight to speak of. */
+const DULL: Content["paint"] = {
+  // Whatever lies in which channel: little metal, and as good as a mirror or as good as matt.
+  packed: flat(0.25, 0.25, 0.25),
+  // Taken for roughness or for gloss, as it is or decoded: never as good as a mirror.
+  shine: flat(0.63),
+};
 const LIGHT = flat(0.797, 0.797, 0.797);
 /**
- * What slopes of the height lie on, in codes of a normal map: never leaning to a lamp at the upper left, as it is or decoded, green up or down.
- * What faces the lamp is darker to whichever side it leans, and does not tell in from out.
+ * What slopes of the height lie on, in codes of a normal map: as it is or decoded, green up or down, it neither faces a lamp at the upper left nor
+ * is turned away from it. What faces the lamp is darker to whichever side it leans, and does not tell in from out.
  */
-export const SLOPED_CODES = { x: 0.7, y: 0.637 };
-const SLOPED = { color: LIGHT, packed: DULL, normal: flat(SLOPED_CODES.x, SLOPED_CODES.y, 1) };
+export const SLOPED_CODES = { x: 0.8, y: 0.6 };
+const SLOPED = { color: LIGHT, ...DULL, normal: flat(SLOPED_CODES.x, SLOPED_CODES.y, 1) };
 /** It shows what it mirrors, and little else; where it is metal, not even that. */
 const BLACK = flat(0.1, 0.1, 0.1);
 const GREY = flat(0.485, 0.485, 0.485);
@@ -157,7 +162,7 @@ const slopes = (teeth: TeethName) =>
   }));
 export const PACKED_CHANNELS = ["red", "green", "blue"] as const;
 /** Of one channel, the other two at rest: little and much, but nothing that is a perfect mirror, which a lamp is not seen in. */
-export const PACKED_CODES = [0.35, 0.9] as const;
+export const PACKED_CODES = [0.42, 0.87] as const;
 export const packedId = (channel: (typeof PACKED_CHANNELS)[number], code: number, color: "black" | "grey") =>
   `packed ${channel} ${code} ${color}`;
 
@@ -191,7 +196,7 @@ const CONTENTS: readonly Content[] = [
   { id: "cut by alpha", paint: { color: TWO_COLORS }, alpha: 0 },
   ...TILTS.map(([x, y]) => ({
     id: tiltId(x, y),
-    paint: { color: LIGHT, packed: DULL, normal: flat(x, y, 1) },
+    paint: { color: LIGHT, ...DULL, normal: flat(x, y, 1) },
   })),
   { id: "shine low", paint: { color: BLACK, normal: DOME, shine: flat(0.55) } },
   { id: "shine high", paint: { color: BLACK, normal: DOME, shine: flat(0.82) } },

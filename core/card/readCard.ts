@@ -137,7 +137,8 @@ const clamped = (value: number, most: number) => Math.max(-most, Math.min(most, 
 
 /** How well an effect fits what a role would do. */
 const FIT: Record<PackedRole, (effect: PackedEffect) => number> = {
-  metal: ({ tinted, lighter }) => clamped(tinted, 2) - clamped(lighter, 1.5),
+  metal: ({ tinted, lighter, blackLighter }) =>
+    clamped(tinted, 2) - clamped(lighter, 1.5) - clamped(blackLighter, 1.5),
   shine: ({ wider }) => Math.abs(clamped(wider, 3)),
   occlusion: ({ lighter }) => clamped(lighter, 1.5),
 };
@@ -226,12 +227,16 @@ function ownInput(
 /** Logarithms of how much brighter and narrower a highlight is: below the first none differs, above the second they do. */
 const SAME_HIGHLIGHT = 0.45;
 const OTHER_HIGHLIGHT = 0.9;
+/** Shares of a bump: smaller highlights may be cut off by the exposure or by the pixels; and how much more their size counts then. */
+const SMALL = 0.025;
+const CUT_COUNTS = 1.5;
 /** Where nothing is read, all of the bumps is alike. */
 const SAME_BUMPS = 0.06;
 const SAME_SMALL_BUMPS = 0.04;
 
 /** A highlight that is no brighter above what is around it is none, and what lies there is something else. */
 const LEAST_PEAK = 0.055;
+const NO_PEAK = 0.003;
 
 /** The narrower of two highlights is the brighter one, unless the picture is too coarse to show it. */
 function shineOf(card: SampledCard, tilts: Tilts, relief: Relief): CardAnswer {
@@ -247,8 +252,18 @@ function shineOf(card: SampledCard, tilts: Tilts, relief: Relief): CardAnswer {
   if (isByHeight && (relief.times === null || relief.misfit > MOST_MISFIT))
     return unsure(null, "How steep the bumps of the height are cannot be told.", patches);
   const [low, high] = patches.map((id) => highlightOf(card, id));
-  const glossy = Math.log(high.peak / low.peak) - Math.log((high.width + 0.003) / (low.width + 0.003));
   const difference = apart(card, patches[0], patches[1]);
+  const weaker = Math.min(low.peak, high.peak);
+  // What does not stand out has no size.
+  const narrower = weaker < NO_PEAK ? 0 : Math.log((low.width + 0.003) / (high.width + 0.003));
+  const brighter = Math.log(high.peak / low.peak);
+  // What is smaller than a pixel is shown dimmer than it is: then its size tells alone.
+  const isCut =
+    narrower * brighter < 0 &&
+    weaker > LEAST_PEAK &&
+    Math.min(low.width, high.width) < SMALL &&
+    difference > SAME_BUMPS;
+  const glossy = isCut ? CUT_COUNTS * narrower : narrower + brighter;
   if (Math.abs(glossy) < SAME_HIGHLIGHT && difference < SAME_BUMPS) {
     // The bumps of a height may be too low or too steep to have a highlight.
     const isSeen =
@@ -432,7 +447,7 @@ const fitsSides = ({ misfit, times }: Relief) =>
 /** Nor without normals, where the lamp is found by the slopes themselves. */
 const MOST_MISFIT_ALONE = 1.2;
 /** What units get wrong is more than a factor of three; what lies between may be either. */
-const TIMES = { surelyLess: 0.21, less: 0.35, surelySame: 0.5, mostSame: 2, more: 2.8, surelyMore: 4 };
+const TIMES = { surelyLess: 0.21, less: 0.35, surelySame: 0.5, mostSame: 2.5, more: 2.8, surelyMore: 4 };
 
 /** Slopes of the height are held against normals whose lean is known; without those, steep ones against shallow ones. */
 function amountOf(relief: Relief, tilts: Tilts, asked: Lean): CardAnswer {

@@ -90,6 +90,16 @@ const read = (renderer: Renderer) => {
   return reliefOf(card, tiltsOf(card), ASKED);
 };
 
+/** The same card, of which some patches are so many times as light. */
+const lighter = (card: SampledCard, times: number, isMeant: (id: string) => boolean): SampledCard => ({
+  ...card,
+  read: (id, part) =>
+    card.read(id, part).map((rgb) => {
+      const [r, g, b] = rgb.map((light) => light * (isMeant(id) ? times : 1));
+      return [r, g, b] as const;
+    }),
+});
+
 describe("what slopes of a height say", () => {
   test.each<Renderer>([
     { times: 1 },
@@ -125,18 +135,21 @@ describe("what slopes of a height say", () => {
     },
   );
 
+  test.each<Renderer>([{ times: 1 }, { times: -0.6, decodes: true, greenDown: true }])(
+    "is found where one side mirrors the lamp, which says nothing of how steep it is: %o",
+    (renderer) => {
+      const mirrored = ["slope usual left", "slope steep up"];
+      const card = lighter(cardOf(renderer), 4, (id) => mirrored.includes(id));
+      const { out, times, misfit } = reliefOf(card, tiltsOf(card), ASKED);
+      expect(out).toBe(Math.sign(renderer.times));
+      expect(times!.least).toBeGreaterThan(Math.abs(renderer.times) / 2.5);
+      expect(times!.most).toBeLessThan(Math.abs(renderer.times) * 2.5);
+      expect(misfit).toBeLessThan(1);
+    },
+  );
+
   test("is nothing where no height is read, though one side of the card is lighter", () => {
-    const card = cardOf({ times: 0 });
-    const uneven: SampledCard = {
-      ...card,
-      read: (id, part) =>
-        card.read(id, part).map((rgb) => {
-          const [r, g, b] = rgb.map(
-            (light) => light * (id.endsWith("left") && id.includes("high") ? 1.1 : 1),
-          );
-          return [r, g, b] as const;
-        }),
-    };
+    const uneven = lighter(cardOf({ times: 0 }), 1.1, (id) => id.endsWith("left") && id.includes("high"));
     expect(reliefOf(uneven, tiltsOf(uneven), ASKED)).toMatchObject({ isThere: false, out: 0, times: null });
   });
 });

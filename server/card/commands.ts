@@ -40,7 +40,7 @@ const MOST_CARDS = 200;
 const LIMITS = { seconds: 60, mebibytes: 2048 };
 
 const EARLIER_CARD =
-  "This card was painted when test cards had fewer patches: no picture of it is read any more. Make another card, and render that one.";
+  "This card was painted before test cards were changed: no picture of it is read any more. Make another card, and render that one.";
 
 /** Why a picture of a card is not read; nothing where it is. */
 export const whyUnread = ({ layout }: Pick<CardRow, "layout">): string | null =>
