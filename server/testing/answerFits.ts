@@ -12,7 +12,12 @@ const described = describeCalls(CALLS) as {
 };
 // Formats and the words of OpenAPI besides JSON Schema are not what is checked.
 // What is made of a schema is run few times: it is not worth being made smaller first.
-const ajv = new Ajv2020({ strict: false, validateFormats: false, allErrors: true, code: { optimize: false } });
+const ajv = new Ajv2020({
+  strict: false,
+  validateFormats: false,
+  allErrors: true,
+  code: { optimize: false },
+});
 const compiled = new Map<string, ValidateFunction>();
 
 /** The call of the description that a request made, and which of its answers came. */
