@@ -168,7 +168,8 @@ test("a file that packs maps is told apart, and its channels are asked about wit
     questions
       .locator(".question-files img")
       .evaluateAll((images) => images.map((image) => (image as HTMLImageElement).naturalWidth > 0));
-  await expect.poll(drawn).toEqual(Array<boolean>(6).fill(true));
+  // They are drawn while the sets are judged, when the worker comes to it.
+  await expect.poll(drawn, { timeout: 60_000 }).toEqual(Array<boolean>(6).fill(true));
   await expectAccessible(page);
   for (const role of ["ambient occlusion", "roughness", "metalness"]) {
     const first = questions.getByRole("form").first();
