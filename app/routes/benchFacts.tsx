@@ -61,8 +61,9 @@ const FAMILY_FROM = {
   name: "proposed by a word in its name",
   folder: "proposed by the folder that it came in",
   maps: "proposed by its metalness",
+  look: "proposed by what looks like it",
   person: "said by one of you",
-  nothing: "neither its name nor its folder says it",
+  nothing: "nothing says it: neither its name, its folder nor its picture",
 } as const;
 
 /** What a material is, where it comes from, and what may be done with it. */

@@ -173,7 +173,7 @@ function Steps({ card: { number } }: { card: CardRow }) {
         <tbody>
           {Object.entries(CARD_INPUTS).map(([file, input]) => (
             <tr key={file}>
-              <th scope="row" className="file">
+              <th scope="row" className="file text-nowrap">
                 {cardFileName(number, file as CardFile)}
               </th>
               <td>{input}</td>

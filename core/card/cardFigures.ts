@@ -111,7 +111,6 @@ export function packedEffects(card: SampledCard): PackedEffect[] {
       const [black, grey] = (["black", "grey"] as const).map((color) => packedId(name, code, color));
       const [onBlack, onGrey] = [highlightOf(card, black), highlightOf(card, grey)];
       return {
-        black,
         grey,
         tinted: Math.log(onGrey.peak / onBlack.peak),
         wider: Math.log(onGrey.width + 0.003),

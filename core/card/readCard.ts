@@ -227,8 +227,9 @@ function ownInput(
 /** Logarithms of how much brighter and narrower a highlight is: below the first none differs, above the second they do. */
 const SAME_HIGHLIGHT = 0.45;
 const OTHER_HIGHLIGHT = 0.9;
-/** Shares of a bump: smaller highlights may be cut off by the exposure or by the pixels; and how much more their size counts then. */
+/** Share of a bump: a smaller highlight may be cut off by the exposure or by the pixels. */
 const SMALL = 0.025;
+/** How much more the size of highlights counts then. */
 const CUT_COUNTS = 1.5;
 /** Where nothing is read, all of the bumps is alike. */
 const SAME_BUMPS = 0.06;
@@ -236,6 +237,7 @@ const SAME_SMALL_BUMPS = 0.04;
 
 /** A highlight that is no brighter above what is around it is none, and what lies there is something else. */
 const LEAST_PEAK = 0.055;
+/** What is so weak has no size. */
 const NO_PEAK = 0.003;
 
 /** The narrower of two highlights is the brighter one, unless the picture is too coarse to show it. */
@@ -254,7 +256,6 @@ function shineOf(card: SampledCard, tilts: Tilts, relief: Relief): CardAnswer {
   const [low, high] = patches.map((id) => highlightOf(card, id));
   const difference = apart(card, patches[0], patches[1]);
   const weaker = Math.min(low.peak, high.peak);
-  // What does not stand out has no size.
   const narrower = weaker < NO_PEAK ? 0 : Math.log((low.width + 0.003) / (high.width + 0.003));
   const brighter = Math.log(high.peak / low.peak);
   // What is smaller than a pixel is shown dimmer than it is: then its size tells alone.
@@ -446,6 +447,9 @@ const fitsSides = ({ misfit, times }: Relief) =>
   misfit < MOST_MISFIT_OF_SIDES[times !== null && times.least > 1 ? "steep" : "usual"];
 /** Nor without normals, where the lamp is found by the slopes themselves. */
 const MOST_MISFIT_ALONE = 1.2;
+/** Farther than this from what explains them best, slopes seem up to twice as steep as they are, or half. */
+const LOOSE_MISFIT = 1.2;
+const LOOSELY = 1.5;
 /** What units get wrong is more than a factor of three; what lies between may be either. */
 const TIMES = { surelyLess: 0.21, less: 0.35, surelySame: 0.5, mostSame: 2.5, more: 2.8, surelyMore: 4 };
 
@@ -458,10 +462,11 @@ function amountOf(relief: Relief, tilts: Tilts, asked: Lean): CardAnswer {
     return unsure(null, "The slopes look like none of any steepness.", patches);
   const { least, best, most } = relief.times;
   const answer = best < TIMES.less ? "less" : best > TIMES.more ? "more" : "same";
+  const apart = relief.misfit > LOOSE_MISFIT ? LOOSELY : 1;
   const isClear = {
-    less: most < TIMES.surelySame,
+    less: most < TIMES.surelySame / apart,
     same: least > TIMES.surelyLess && most < TIMES.surelyMore,
-    more: least > TIMES.mostSame,
+    more: least > TIMES.mostSame * apart,
   }[answer];
   const said = `Slopes look about ${best.toFixed(best < 1 ? 2 : 1)} times as steep as they would be as entered.`;
   return isClear ? sure(answer, said, patches) : unsure(answer, said, patches);

@@ -65,7 +65,7 @@ export function reliefOf(card: SampledCard, tilts: Tilts, asked: Lean): Relief {
     decoded: 0,
   };
   if (!base.isThere) return base;
-  const lightest = tilts.isThere ? Math.max(rest, ...tilts.leanings.map(({ light }) => light)) : Infinity;
+  const lightest = tilts.isThere ? Math.max(...tilts.leanings.map(({ light }) => light)) : Infinity;
   const slopes = weighed(seen, rest, lightest);
   if (!tilts.isThere) return { ...base, ...explainedAlone(slopes, rest) };
   // Every way that it may be meant, and how well the light that normals found explains it then.

@@ -1,13 +1,6 @@
-import {
-  addRow,
-  lampDirection,
-  lampsAt,
-  leastSquares,
-  lightParts,
-  PRODUCTS,
-  type Lamp,
-} from "#core/card/lampFit";
+import { lampDirection, lampsAt, lightParts, type Lamp } from "#core/card/lampFit";
 import { SIDES } from "#core/card/layout";
+import { addRow, leastSquares, PRODUCTS } from "#core/card/leastSquares";
 import { litShare, SAW_PARTS, sawNormal, type Meant } from "#core/card/saw";
 import type { Lean, Tilts } from "#core/card/tilts";
 import type { Vector } from "#core/shade/vector";

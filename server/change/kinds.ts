@@ -16,6 +16,7 @@ import { changeCollectionMaterials, mustBeByHand } from "#server/collection/memb
 import { changeProjectMembers } from "#server/project/writes";
 import { listGrades } from "#server/grade/sql";
 import { restoreIn, setRepeatIn, stateOf } from "#server/material/commands";
+import { askAlikeForFamily } from "#server/material/familyByLook";
 import {
   markDeleted,
   saveRevision,
@@ -163,6 +164,7 @@ async function setFamily(
     family,
     familyFrom,
   ]);
+  await askAlikeForFamily(db, id);
 }
 
 const nameSchema = factsRow.pick({ family: true, familyFrom: true }).extend({ name: z.string() });

@@ -3,6 +3,7 @@ import type { Family } from "#core/finish/family";
 import type { Finish } from "#core/finish/finish";
 import { MAP_CHANNELS } from "#core/roles/channel";
 import { ROLES } from "#core/roles/roles";
+import { familyByLook } from "#server/material/familyByLook";
 import { familyByMaps } from "#server/material/writes";
 import { proposedFamily } from "#core/library/familyWords";
 import { database, type Db, rows } from "#server/db/database";
@@ -19,14 +20,14 @@ const waitingSchema = z.object({
   finish: z.custom<Finish>(),
 });
 
-/** Proposes the family of materials that were saved before anybody asked for one. @returns how many there were */
+/** Proposes the family of materials of which it was not asked yet, or is again. @returns how many there were */
 async function proposeMissingFamilies(db: Db): Promise<number> {
   const waiting = await rows(
     db,
     waitingSchema,
     `SELECT m.id, m.name, s.sheet->'line'->>'family' AS sheet, r.finish,
        (SELECT COALESCE(jsonb_agg(jsonb_build_object('sha256', a.sha256, 'channel', a.channel, 'role', a.role)), '[]')
-          FROM maps a WHERE a.material = m.id AND a.revision = m.revision AND a.role = 'base_metalness') AS maps
+          FROM maps a WHERE a.material = m.id AND a.revision = m.revision AND a.role IN ('base_color', 'base_metalness')) AS maps
      FROM materials m JOIN sources s ON s.id = m.source JOIN revisions r ON r.material = m.id AND r.number = m.revision
       WHERE m.family_from IS NULL ORDER BY m.id LIMIT ${MOST}`,
   );
@@ -34,7 +35,8 @@ async function proposeMissingFamilies(db: Db): Promise<number> {
   for (const { id, name, sheet, maps, finish } of waiting) {
     const found =
       proposedFamily({ name, ...(sheet !== null && { sheet }) }) ??
-      (await familyByMaps(db, { maps, finish }));
+      (await familyByMaps(db, { maps, finish })) ??
+      (await familyByLook(db, maps.find(({ role }) => role === "base_color")?.sha256));
     proposed.push({ id, family: found?.family ?? null, from: found?.from ?? "nothing" });
   }
   await db.query(

@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import sharp from "sharp";
 import { ciede2000, type Lab } from "#core/raster/ciede2000";
 import { seededRandom } from "#core/pattern/random";
 import { openTestStudio, picture, takeIn, type TestStudio } from "#server/testing/testStudio";
@@ -11,6 +12,24 @@ afterAll(() => studio.close());
 
 const plain = async (name: string, color: string): Promise<string> =>
   (await studio.api("POST", "/materials", { name, layout: "plain", color })).json.id;
+/** Blots of so many pixels, the same ones for the same size. */
+async function patterned(name: string, blot: number, [r, g, b]: readonly number[]): Promise<string> {
+  const [side, random] = [128, seededRandom(blot)];
+  const cells = Array.from({ length: side * side }, () => 0.4 + 0.6 * random());
+  const data = Buffer.from(
+    cells.flatMap((_, i) => {
+      const at = (value: number) => Math.floor(value / blot);
+      const cell = cells[at(Math.floor(i / side)) * side + at(i % side)];
+      return [r * cell, g * cell, b * cell];
+    }),
+  );
+  const file = await sharp(data, { raw: { width: side, height: side, channels: 3 } })
+    .png()
+    .toBuffer();
+  const intake = await takeIn(studio, { [`${name}_basecolor.png`]: file });
+  const { json } = await studio.api("POST", `/intakes/${intake.id}/accept`, { all: true });
+  return json.materials[0].id;
+}
 const facts = (id: string, body: object) => studio.api("PATCH", `/materials/${id}/facts`, body);
 const material = async (id: string) => (await studio.api("GET", `/materials/${id}`)).json;
 const names = async (query: string): Promise<string[]> => {
@@ -86,6 +105,30 @@ describe("a family", () => {
     expect((await facts(id, { tags: ["wet, cold"] })).json.detail).toMatch(/comma/);
     expect((await facts(id, { family: null })).json.family).toBeNull();
     expect(await names("without=family&q=larch")).toEqual(["Larch shingle"]);
+  });
+
+  test("is that of what looks like it, where nothing else says one, and follows when somebody says otherwise", async () => {
+    const { proposeNextFamilies } = await import("#server/material/families");
+    const first = await patterned("zq1", 1, [200, 180, 160]);
+    const before = await patterned("zq2", 1, [196, 182, 160]);
+    expect(await material(before)).toMatchObject({ family: null, familyFrom: "nothing" });
+    await facts(first, { family: "stone" });
+    await proposeNextFamilies("0");
+    expect(await material(before)).toMatchObject({ family: "stone", familyFrom: "look" });
+    const [after, other] = [
+      await patterned("zq3", 1, [198, 178, 163]),
+      await patterned("zq4", 7, [200, 180, 160]),
+    ];
+    expect(await material(after)).toMatchObject({ family: "stone", familyFrom: "look" });
+    expect(await material(other)).toMatchObject({ family: null, familyFrom: "nothing" });
+    // By one that was told by its own look, nothing is told.
+    await facts(first, { family: "tile" });
+    await proposeNextFamilies("0");
+    expect(await material(after)).toMatchObject({ family: "tile", familyFrom: "look" });
+    await facts(before, { family: "brick" });
+    await proposeNextFamilies("0");
+    expect(await material(after)).toMatchObject({ family: null, familyFrom: "nothing" });
+    expect(await material(first)).toMatchObject({ family: "tile", familyFrom: "person" });
   });
 
   test("is proposed later for what was there before", async () => {

@@ -60,7 +60,7 @@ export const materialSchema = z.object({
   lightReflectance: z.number().nullable(),
   family: z.enum(FAMILIES).nullable(),
   /** By what that was said; "nothing" where nothing says it. */
-  familyFrom: z.enum(["sheet", "name", "folder", "maps", "person", "nothing"]).nullable(),
+  familyFrom: z.enum(["sheet", "name", "folder", "maps", "look", "person", "nothing"]).nullable(),
   tags: z.array(z.string()),
   madeBy: z.string(),
   madeAt: z.coerce.date(),

@@ -1,3 +1,4 @@
+import { colorOfWord } from "#core/library/colorWords";
 import type { Absence, LibrarySearch, LicenceState } from "#core/library/librarySearch";
 import { labReach } from "#core/raster/ciede2000";
 import { linearToLab } from "#core/raster/lab";
@@ -23,8 +24,12 @@ export interface SearchConditions {
 const NEAR_COLOR = 8;
 /** What covers less is no colour that a surface is looked for by. */
 const LEAST_SHARE = 0.12;
-/** Whoever picks a colour means what a surface mostly is: as far, ΔE2000, counts what it has besides. */
-const PER_REST = 6;
+/** Whoever picks a colour means what a surface mostly is: what covers less than half counts as farther, up to so much, ΔE2000. */
+const PER_REST = 9;
+/** Whoever says two colours says first what there is most of: a colour counts so much less than the one before it. */
+const LATER_COLOR = 0.75;
+/** What a surface is called besides, which was not said, counts against it, as much as this. */
+const PER_UNSAID = 1.5;
 /** Of pictures that are alike, so many are looked at. */
 const MOST_ALIKE = 300;
 /** What a module that is e times as wide counts for, in the units of figures. */
@@ -56,6 +61,7 @@ export function searchConditions(
   };
   // Environments are no samples.
   where.push(search.kind ? `m.kind = ${value(search.kind)}` : "m.kind <> 'environment'");
+  const named: string[] = [];
   for (const { texts, terms, families } of sought) {
     const ways = [
       ...texts.map((text) => hasText(text, value(patternOf(text)))),
@@ -63,9 +69,14 @@ export function searchConditions(
     ];
     const colored = terms.map((term) => value(term));
     where.push(`(${[...ways, ...colored.map((term) => `m.color_terms ? ${term}::text`)].join(" OR ")})`);
-    if (colored.length > 0)
-      fits.push(`GREATEST(${colored.map((term) => `(m.color_terms->>${term}::text)::real`).join(", ")}, 0)`);
+    if (colored.length > 0) {
+      const share = `GREATEST(${colored.map((term) => `(m.color_terms->>${term}::text)::real`).join(", ")}, 0)`;
+      fits.push(`${LATER_COLOR ** fits.length} * ${share}`);
+      if (terms.every(colorOfWord)) named.push(share);
+    }
   }
+  if (named.length > 0)
+    fits.push(`${PER_UNSAID} * (${named.join(" + ")} - COALESCE(m.color_words_share, 0))`);
   given("family", (family) => `m.family = ${value(family)}`);
   given("layout", (layout) => `m.layout = ${value(layout)}`);
   given("sizeState", (state) => `m.size_state = ${value(state)} AND m.layout <> 'plain'`);
@@ -84,7 +95,7 @@ export function searchConditions(
       value(sought.map((middle, axis) => middle + sign * (axis === 0 ? light : plane))),
     );
     // The index knows what is near in L*a*b*, of which the eye's own measure leaves some out. Each is measured once.
-    tables.push(`near_color AS MATERIALIZED (SELECT material, min(far + ${PER_REST} * (1 - share)) AS far FROM (
+    tables.push(`near_color AS MATERIALIZED (SELECT material, min(far + ${PER_REST} * greatest(0, 1 - 2 * share)) AS far FROM (
         SELECT c.material, c.share, ciede2000(c.lab, cube(${value([...sought])}::float8[])) AS far FROM material_colors c
          WHERE c.lab <@ cube(${box[0]}::float8[], ${box[1]}::float8[]) AND c.share >= ${LEAST_SHARE}) each_color
        WHERE far <= ${within} GROUP BY material)`);

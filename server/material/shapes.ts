@@ -47,7 +47,7 @@ export const materialShape = z.object({
   layout: z.enum(LAYOUTS),
   family: z.enum(FAMILIES).nullable(),
   /** By what that was said; null where nobody was asked yet. */
-  familyFrom: z.enum(["sheet", "name", "folder", "maps", "person", "nothing"]).nullable(),
+  familyFrom: z.enum(["sheet", "name", "folder", "maps", "look", "person", "nothing"]).nullable(),
   tags: z.array(z.string()),
   line: z.string().nullable(),
   variant: z.record(z.string(), z.string()),

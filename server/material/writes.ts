@@ -13,6 +13,7 @@ import type { MapChannel } from "#core/roles/channel";
 import type { Role, NormalDirection } from "#core/roles/roles";
 import { type Db, oneRow, violates } from "#server/db/database";
 import { findImage } from "#server/images/queries";
+import { askAlikeForFamily, familyByLook } from "#server/material/familyByLook";
 import { seenColorsOf } from "#server/material/seenColors";
 import { insertWornLayers } from "#server/material/wear";
 import { badField } from "#server/problem";
@@ -73,7 +74,9 @@ export async function insertMaterial(
       sheet: source.sheet?.line.family,
       name: material.name,
       folder: material.folder,
-    }) ?? (await familyByMaps(db, revision));
+    }) ??
+    (await familyByMaps(db, revision)) ??
+    (await familyByLook(db, revision.maps.find(({ role }) => role === "base_color")?.sha256));
   const made = await oneRow(
     db,
     z.object({ id: z.string() }),
@@ -212,6 +215,7 @@ export async function updateFamilyAndTags(
        tags = COALESCE($4, tags) WHERE id = $1 AND deleted_at IS NULL`,
     [id, family !== undefined, family ?? null, tags ?? null],
   );
+  if (family) await askAlikeForFamily(db, id);
   return done.rowCount === 1;
 }
 
