@@ -6,7 +6,7 @@ import type { Person } from "#server/auth/person";
 import { say } from "#core/findings/say";
 import { database } from "#server/db/database";
 import { keepOneCollection, mergeTwins } from "#server/tidy/commands";
-import { startRemake } from "#server/remake/remake";
+import { startRemake, stopRemake, undoRemake } from "#server/remake/remake";
 import { newestRemake, type Remake } from "#server/remake/sql";
 import { startLook } from "#server/tidy/originals";
 import type { LicenceInTrouble } from "#server/tidy/queries";
@@ -64,6 +64,8 @@ const ACTS = intents(
   intent("look"),
   intent("remake"),
   intent("judge"),
+  intent("stop", { run: z.uuid() }),
+  intent("undo", { run: z.uuid() }),
 );
 
 export const action = act(async ({ form, person }: Route.ActionArgs & { form: FormData; person: Person }) => {
@@ -84,6 +86,12 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
     case "remake":
     case "judge":
       await startRemake(undefined, person, fields.intent === "judge");
+      return null;
+    case "stop":
+      await stopRemake(fields.run, person);
+      return null;
+    case "undo":
+      await undoRemake(fields.run);
       return null;
   }
 });
@@ -229,7 +237,17 @@ export default function Tidy({ loaderData, actionData: answer }: Route.Component
           <div className="acts">
             <ActButton intent="remake">Make all pictures again</ActButton>
             <ActButton intent="judge">Judge all again</ActButton>
+            {remake?.mayUndo && (
+              <ActButton intent="undo" fields={{ run: remake.id }}>
+                Undo judging
+              </ActButton>
+            )}
           </div>
+        )}
+        {mayMake && remake && remake.doneAt === null && (
+          <ActButton intent="stop" fields={{ run: remake.id }}>
+            Stop
+          </ActButton>
         )}
       </Part>
     </div>
@@ -245,7 +263,8 @@ function Remade({ remake }: { remake: Route.ComponentProps["loaderData"]["remake
         reads them, and says what it finds in place of what was said before; what is set stays as it is.
       </p>
     );
-  const { total, made, failed, failure, doneAt, judges, materials, judged, otherwise, notJudged } = remake;
+  const { total, made, failed, failure, doneAt, undoneAt, judges, materials, judged, otherwise, notJudged } =
+    remake;
   return (
     <>
       <p role="status">
@@ -256,7 +275,14 @@ function Remade({ remake }: { remake: Route.ComponentProps["loaderData"]["remake
           : `${made} of ${total} ${total === 1 ? "picture" : "pictures"} made${judges ? `, ${judged} of ${materials} judged` : ""}, ${moment(doneAt)}, for ${remake.madeBy}.`}{" "}
         {failure && <span className="mark wrong">{failure}</span>}
       </p>
-      {judges && doneAt !== null && otherwise.length === 0 && <p>Of each is said what was said before.</p>}
+      {undoneAt && (
+        <p>
+          Taken back {moment(undoneAt)}: of each is said what was said before, unless it was changed since.
+        </p>
+      )}
+      {judges && doneAt !== null && judged > 0 && otherwise.length === 0 && (
+        <p>Of each is said what was said before.</p>
+      )}
       {otherwise.length > 0 && (
         <>
           <p>Otherwise than before:</p>

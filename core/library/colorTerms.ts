@@ -5,24 +5,27 @@ import type { DominantColor } from "#core/library/dominantColors";
 const LEAST_SHARE = 0.12;
 
 /**
- * What a surface may be called by its colours, and how much of it each word is: `grey`, `pale`, `pale grey`. What all is warm or dark is so
- * in its words as well.
+ * What a surface may be called by its colours, the largest first, and how well each word says it: the share that is so, as well as the word
+ * says that colour. `grey`, `pale`, `pale grey`: what all is warm or dark is so in its words as well.
  */
 export function colorTerms(colors: readonly DominantColor[]): Record<string, number> {
-  const terms: Record<string, number> = {};
-  const add = (term: string, share: number) => (terms[term] = (terms[term] ?? 0) + share);
+  const terms = new Map<string, { share: number; said: number }>();
+  const add = (term: string, share: number, nearness = 1) => {
+    const known = terms.get(term) ?? { share: 0, said: 0 };
+    terms.set(term, { share: known.share + share, said: known.said + share * nearness });
+  };
   for (const { lab, share } of colors) {
     const { words, shades } = wordsOfColor(lab);
     for (const shade of shades) add(shade, share);
-    for (const word of words) {
-      add(word, share);
-      for (const shade of shades) add(`${shade} ${word}`, share);
+    for (const { word, nearness } of words) {
+      add(word, share, nearness);
+      for (const shade of shades) add(`${shade} ${word}`, share, nearness);
     }
   }
   return Object.fromEntries(
-    Object.entries(terms)
-      .filter(([, share]) => share >= LEAST_SHARE)
-      .map(([term, share]) => [term, Number(share.toFixed(3))]),
+    [...terms]
+      .filter(([, { share }]) => share >= LEAST_SHARE)
+      .map(([term, { said }]) => [term, Number(said.toFixed(3))]),
   );
 }
 

@@ -56,16 +56,28 @@ const NAMED: [name: string, hex: string, words: ColorWord[]][] = [
 describe("the words of a colour", () => {
   test("are those that people use, for 9 of 10 of a list of others", () => {
     const wrong = NAMED.filter(
-      ([, hex, words]) => !wordsOfColor(labOf(hex)).words.some((one) => words.includes(one)),
+      ([, hex, words]) => !wordsOfColor(labOf(hex)).words.some(({ word }) => words.includes(word)),
     );
     expect(wrong.length).toBeLessThanOrEqual(NAMED.length / 10);
     // And few are called by what nobody would.
     const odd = NAMED.flatMap(([name, hex, words]) =>
       wordsOfColor(labOf(hex))
-        .words.filter((one) => !words.includes(one))
-        .map((one) => `${name} ${one}`),
+        .words.filter(({ word }) => !words.includes(word))
+        .map(({ word }) => `${name} ${word}`),
     );
     expect(odd.length).toBeLessThan(NAMED.length / 3);
+  });
+
+  test("come with the best first, and say a colour between two less well", () => {
+    const [best, other] = wordsOfColor(labOf("#a0522d")).words;
+    expect([best, other].map(({ word }) => word)).toEqual(["red", "brown"]);
+    expect(best.nearness).toBe(1);
+    expect(other.nearness).toBeLessThan(1);
+    expect(other.nearness).toBeGreaterThanOrEqual(0.4);
+    expect(wordsOfColor(labOf("#2a5caa")).words).toEqual([{ word: "blue", nearness: 1 }]);
+    // So does a surface of it.
+    const terms = colorTerms(dominantColors(parts(["#a0522d", 64])));
+    expect([terms.red, terms.brown]).toEqual([1, Number(other.nearness.toFixed(3))]);
   });
 
   test.each([

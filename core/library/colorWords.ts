@@ -108,15 +108,24 @@ const HOMES: { word: ColorWord; lab: Lab }[] = COLOR_WORDS.flatMap((word) =>
 /** What lies about as near to two words is called by both: terracotta is red, and brown. */
 const AS_NEAR = 3.5;
 
-/** The words that people have for a colour. */
-export function wordsOfColor(lab: Lab): { words: ColorWord[]; shades: ColorShade[] } {
+/** How well a word says a colour that is as near to another one as it can be and still have both names. */
+const LEAST_NEARNESS = 0.4;
+
+/** The words that people have for a colour, the best first, and how well each says it: 1 for that one. */
+export function wordsOfColor(lab: Lab): {
+  words: { word: ColorWord; nearness: number }[];
+  shades: ColorShade[];
+} {
   const distances = new Map<ColorWord, number>();
   for (const { word, lab: home } of HOMES) {
     const distance = ciede2000(lab, home);
     if (distance < (distances.get(word) ?? Infinity)) distances.set(word, distance);
   }
   const nearest = Math.min(...distances.values());
-  const words = COLOR_WORDS.filter((word) => distances.get(word)! <= nearest + AS_NEAR);
+  const words = COLOR_WORDS.map((word) => ({ word, farther: (distances.get(word)! - nearest) / AS_NEAR }))
+    .filter(({ farther }) => farther <= 1)
+    .sort((one, other) => one.farther - other.farther)
+    .map(({ word, farther }) => ({ word, nearness: 1 - (1 - LEAST_NEARNESS) * farther }));
   const [light, a, b] = lab;
   const chroma = Math.hypot(a, b);
   const isGrey = chroma < 14;

@@ -9,3 +9,9 @@ CREATE FUNCTION color_words_share(terms jsonb) RETURNS real LANGUAGE sql IMMUTAB
 $$;
 ALTER TABLE materials
   ADD COLUMN color_words_share real GENERATED ALWAYS AS (color_words_share(color_terms)) STORED;
+
+-- A word counts as well as it says a colour: the worker reads them again for what is there.
+ALTER TABLE revisions DISABLE TRIGGER revisions_light;
+UPDATE revisions SET color_terms = NULL FROM materials m WHERE m.id = material AND m.revision = number AND m.color_terms IS NOT NULL;
+ALTER TABLE revisions ENABLE TRIGGER revisions_light;
+UPDATE materials SET color_terms = NULL WHERE color_terms IS NOT NULL;

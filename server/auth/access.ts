@@ -55,7 +55,7 @@ export const SCREENS: Record<string, Screen> = {
   "/tidy": {
     ...CHANGED,
     intents: {
-      ...acts("make", "merge-twins", "look", "remake", "judge"),
+      ...acts("make", "merge-twins", "look", "remake", "judge", "stop", "undo"),
       ...acts("keep", "keep-collection"),
     },
   },
@@ -189,6 +189,8 @@ export const CALLS: Record<string, Access> = {
   "POST /materials/:id/facts/restore": "make",
   "POST /remakes": "make",
   "GET /remakes/:id": "look",
+  "POST /remakes/:id/stop": "make",
+  "POST /remakes/:id/undo": "make",
   "GET /likenesses": "look",
   "PUT /likenesses": "make",
   "GET /materials": "look",

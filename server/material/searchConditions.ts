@@ -27,9 +27,9 @@ const LEAST_SHARE = 0.12;
 /** Whoever picks a colour means what a surface mostly is: what covers less than half counts as farther, up to so much, ΔE2000. */
 const PER_REST = 9;
 /** Whoever says two colours says first what there is most of: a colour counts so much less than the one before it. */
-const LATER_COLOR = 0.75;
+const LATER_COLOR = 0.5;
 /** What a surface is called besides, which was not said, counts against it, as much as this. */
-const PER_UNSAID = 1.5;
+const PER_UNSAID = 1;
 /** Of pictures that are alike, so many are looked at. */
 const MOST_ALIKE = 300;
 /** What a module that is e times as wide counts for, in the units of figures. */

@@ -1,4 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
+import sharp from "sharp";
+import { COLOR_WORDS } from "#core/library/colorWords";
 import { sampleSet } from "#core/judge/testing";
 import { encode } from "#server/pixels/encode";
 import { openTestStudio, takeIn, type TestStudio } from "#server/testing/testStudio";
@@ -18,6 +20,20 @@ const valueOf = async (id: string): Promise<number | null> =>
   (await studio.api("GET", `/materials/${id}`)).json.lightReflectance;
 const plain = async (name: string, color: string): Promise<string> =>
   (await studio.api("POST", "/materials", { name, layout: "plain", color })).json.id;
+
+/** Stripes of colours, as many rows of pixels of each as it says. */
+const stripes = (colors: [color: string, rows: number][]): Promise<Buffer> => {
+  const tops = colors.map((_, at) => colors.slice(0, at).reduce((sum, [, rows]) => sum + rows, 0));
+  return sharp({ create: { width: 64, height: 64, channels: 3, background: "#000000" } })
+    .composite(
+      colors.map(([background, height], at) => ({
+        input: { create: { width: 64, height, channels: 3 as const, background } },
+        ...{ left: 0, top: tops[at] },
+      })),
+    )
+    .png()
+    .toBuffer();
+};
 
 test("is known of what came in and of a plain colour, and follows the finish", async () => {
   const before = (await valueOf(wall))!;
@@ -97,6 +113,30 @@ describe("what is found by words", () => {
       finish: { tint: "#4060ff" },
     });
     expect((await found("brown")).names).not.toContain("Hazel");
+  });
+
+  test("stands first where it is best said: most of it in the first colour, and little of what was not said", async () => {
+    const striped = async (name: string, ...colors: [color: string, share: number][]) => {
+      const file = await stripes(colors);
+      const { id } = await takeIn(studio, { [`${name}_basecolor.png`]: file });
+      await studio.api("POST", `/intakes/${id}/accept`, { all: true });
+    };
+    const [blue, orange, green] = ["#2a5caa", "#e67a22", "#3f7a3a"];
+    await striped("Kq1", [blue, 20], [orange, 44]);
+    await striped("Kq2", [blue, 44], [orange, 20]);
+    await striped("Kq3", [blue, 28], [orange, 16], [green, 20]);
+    expect((await found("blue orange")).names).toEqual(["Kq2", "Kq1", "Kq3"]);
+    expect((await found("orange blue")).names).toEqual(["Kq1", "Kq2", "Kq3"]);
+    for (const { id } of (await found("blue orange")).items) await studio.api("DELETE", `/materials/${id}`);
+  });
+
+  test("counts each word that there is among all that a surface is called", async () => {
+    const { database } = await import("#server/db/database");
+    const terms = Object.fromEntries([...COLOR_WORDS, "pale", "dark grey"].map((word) => [word, 0.5]));
+    const { rows } = await database().query("SELECT color_words_share($1)::float8 AS share", [
+      JSON.stringify(terms),
+    ]);
+    expect(rows[0].share).toBeCloseTo(COLOR_WORDS.length / 2, 4);
   });
 
   test("is not found by a colour's name within another word, nor a pane by what it is tinted", async () => {

@@ -4,12 +4,13 @@ import { database } from "#server/db/database";
 import { call, type Call } from "#server/http/api/call";
 import { findingShape, idSchema } from "#server/http/api/shapes";
 import { notFound } from "#server/problem";
-import { startRemake } from "#server/remake/remake";
+import { startRemake, stopRemake, undoRemake } from "#server/remake/remake";
 import { findRemake, remakeSchema, type Remake } from "#server/remake/sql";
 
 const remakeShape = remakeSchema.extend({
   madeAt: z.iso.datetime(),
   doneAt: z.iso.datetime().nullable(),
+  undoneAt: z.iso.datetime().nullable(),
   otherwise: z.array(
     z.object({
       material: z.object({ id: z.string(), name: z.string() }),
@@ -18,10 +19,17 @@ const remakeShape = remakeSchema.extend({
     }),
   ),
 });
-const answerOf = ({ madeAt, doneAt, otherwise, ...remake }: Remake): z.input<typeof remakeShape> => ({
+const answerOf = ({
+  madeAt,
+  doneAt,
+  undoneAt,
+  otherwise,
+  ...remake
+}: Remake): z.input<typeof remakeShape> => ({
   ...remake,
   otherwise: otherwise.map(({ material, came, went }) => ({ material, came: say(came), went: say(went) })),
   ...{ madeAt: madeAt.toISOString(), doneAt: doneAt?.toISOString() ?? null },
+  undoneAt: undoneAt?.toISOString() ?? null,
 });
 
 /** Pictures of maps that are made again. */
@@ -53,5 +61,21 @@ export const REMAKE_CALLS: Call[] = [
       if (!remake) throw notFound("run");
       return answerOf(remake);
     },
+  }),
+  call({
+    method: "post",
+    path: "/remakes/:id/stop",
+    summary: "End it where it is",
+    status: 200,
+    answer: remakeShape,
+    handle: async ({ params, person }) => answerOf(await stopRemake(params.id, person)),
+  }),
+  call({
+    method: "post",
+    path: "/remakes/:id/undo",
+    summary: "Say of its materials again what was said before it judged them, within 30 days",
+    status: 200,
+    answer: remakeShape,
+    handle: async ({ params }) => answerOf(await undoRemake(params.id)),
   }),
 ];

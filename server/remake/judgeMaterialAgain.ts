@@ -18,7 +18,10 @@ import { isOwnFault } from "#server/ownFault";
 import { noteJudged, type Judgement } from "#server/remake/sql";
 import { sentenceOf } from "#server/sentenceOf";
 
-const leftAsItWas = (reason: string | null): Judgement => ({ came: [], went: [], reason });
+const leftAsItWas = (reason: string | null): Judgement => ({
+  ...{ came: [], went: [], replaced: null },
+  reason,
+});
 const CHANGED = "It was changed meanwhile, and is left as it is.";
 
 /**
@@ -37,9 +40,13 @@ export async function judgeMaterialAgain(remake: string, id: string): Promise<vo
   if (typeof now === "string") return noteJudged(database(), remake, id, leftAsItWas(now));
   await inTransaction(async (db) => {
     const { findings, came, went } = judgedAgain(material.findings, now, settledOf(material));
-    const isAsItWas = (await lockMaterial(db, id))?.revision === material.revision;
-    if (isAsItWas) await replaceFindings(db, id, material.revision, findings);
-    await noteJudged(db, remake, id, isAsItWas ? { came, went, reason: null } : leftAsItWas(CHANGED));
+    const { revision } = material;
+    if ((await lockMaterial(db, id))?.revision !== revision)
+      return noteJudged(db, remake, id, leftAsItWas(CHANGED));
+    await replaceFindings(db, id, revision, findings);
+    const isOther = came.length + went.length > 0;
+    const replaced = isOther ? { revision, before: material.findings, after: findings } : null;
+    await noteJudged(db, remake, id, { came, went, replaced, reason: null });
   });
 }
 

@@ -1,22 +1,25 @@
 import pMap from "p-map";
 import { isColorRole } from "#core/roles/roles";
 import type { Person } from "#server/auth/person";
-import { database, inTransaction } from "#server/db/database";
+import { UNDO_DAYS } from "#server/change/queries";
+import { database, inTransaction, type Db } from "#server/db/database";
 import { announce, paced } from "#server/events/events";
 import { findImage } from "#server/images/queries";
 import { keepPreviews, OWN_LIMITS, studyAnew } from "#server/images/studyFile";
 import { addJob } from "#server/jobs/queue";
 import { log } from "#server/log";
 import { isDatabaseAway, isDiskFull } from "#server/ownFault";
-import { badField, conflict } from "#server/problem";
+import { badField, conflict, notFound } from "#server/problem";
 import {
   endRemake,
   findRemake,
   insertRemake,
+  isGoing,
   newestRemake,
   nextItems,
   nextToJudge,
   noteRemade,
+  putBackFindings,
   type Remake,
   type RemakeItem,
 } from "#server/remake/sql";
@@ -55,17 +58,16 @@ export async function runRemake(id: string): Promise<void> {
   for (;;) {
     const items = await nextItems(database(), id, AT_ONCE);
     if (items.length === 0) break;
-    await pMap(items, async (item) => noteRemade(database(), id, item, await makeOne(item, judges)), {
-      concurrency: settings().threads,
-    });
+    const going = await eachWhileGoing(id, items, async (item) =>
+      noteRemade(database(), id, item, await makeOne(item, judges)),
+    );
+    if (!going) return;
     await tell();
   }
   for (;;) {
     const materials = await nextToJudge(database(), id, AT_ONCE);
     if (materials.length === 0) break;
-    await pMap(materials, (material) => judgeMaterialAgain(id, material), {
-      concurrency: settings().threads,
-    });
+    if (!(await eachWhileGoing(id, materials, (material) => judgeMaterialAgain(id, material)))) return;
     await tell();
   }
   await inTransaction(async (db) => {
@@ -73,6 +75,17 @@ export async function runRemake(id: string): Promise<void> {
     await announce(db, { topic: "upkeep", id });
     await announce(db, { topic: "library", id });
   });
+}
+
+/** @returns whether nobody has stopped the run meanwhile */
+async function eachWhileGoing<T>(id: string, items: T[], see: (item: T) => Promise<void>): Promise<boolean> {
+  let going = true;
+  const seeIfGoing = async (item: T) => {
+    going &&= await isGoing(database(), id);
+    if (going) await see(item);
+  };
+  await pMap(items, seeIfGoing, { concurrency: settings().threads });
+  return going;
 }
 
 /** @returns why it could not be made, or null */
@@ -94,6 +107,42 @@ async function makeOne(
     log.warn({ err: error, sha256 }, "a picture cannot be made again");
     return sentenceOf(error, "Its file cannot be read any more. Look for all originals.");
   }
+}
+
+/** Ends a run where it is: what was made and judged stays. @throws {Problem} where it has ended */
+export async function stopRemake(id: string, person: Person): Promise<Remake> {
+  return inTransaction(async (db) => {
+    if (!(await endRemake(db, id, `Stopped by ${person.name}.`))) throw await notGoing(db, id);
+    await announce(db, { topic: "upkeep", id });
+    return (await findRemake(db, id))!;
+  });
+}
+
+const notGoing = async (db: Db, id: string) =>
+  (await findRemake(db, id)) ? conflict("It has ended already.") : notFound("run");
+
+/**
+ * Says of materials again what was said before a run judged them. What was read of their files stays, so that judging them once more
+ * comes to the same. @throws {Problem} where it said nothing otherwise, is too old, or goes on
+ */
+export async function undoRemake(id: string): Promise<Remake> {
+  return inTransaction(async (db) => {
+    await db.query("SELECT FROM remakes WHERE id = $1 FOR UPDATE", [id]);
+    const remake = await findRemake(db, id);
+    if (!remake) throw notFound("run");
+    if (!remake.mayUndo) throw conflict(whyNot(remake));
+    await putBackFindings(db, id);
+    await announce(db, { topic: "upkeep", id });
+    await announce(db, { topic: "library", id });
+    return (await findRemake(db, id))!;
+  });
+}
+
+function whyNot({ doneAt, undoneAt, otherwise }: Remake): string {
+  if (doneAt === null) return "It goes on still. Stop it first.";
+  if (undoneAt !== null) return "It has been taken back already.";
+  if (otherwise.length === 0) return "It said of each what was said before: there is nothing to take back.";
+  return `It is older than ${UNDO_DAYS} days, or was judged before that could be taken back.`;
 }
 
 export async function failRemake(id: string, reason: string): Promise<void> {

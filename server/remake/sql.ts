@@ -4,6 +4,7 @@ import { plainJson } from "#core/text/plainText";
 import { ROLES } from "#core/roles/roles";
 import { findingSchema } from "#server/material/queries";
 import { MAP_CHANNELS } from "#core/roles/channel";
+import { UNDO_DAYS } from "#server/change/queries";
 import { type Db, oneRow, rows } from "#server/db/database";
 
 export const remakeSchema = z.object({
@@ -28,6 +29,9 @@ export const remakeSchema = z.object({
     z.object({ material: z.object({ id: z.string(), name: z.string() }), reason: z.string() }),
   ),
   failure: z.string().nullable(),
+  undoneAt: z.coerce.date().nullable(),
+  /** Whether what is said otherwise can be put back as it was. */
+  mayUndo: z.boolean(),
   total: z.number().int(),
   made: z.number().int(),
   failed: z.array(
@@ -43,7 +47,9 @@ export type Remake = z.infer<typeof remakeSchema>;
 const MOST_FAILED = 200;
 const MOST_OTHERWISE = 200;
 
-const REMAKE = `SELECT r.id, r.made_at AS "madeAt", p.name AS "madeBy", r.done_at AS "doneAt", r.failure, r.judges,
+const REMAKE = `SELECT r.id, r.made_at AS "madeAt", p.name AS "madeBy", r.done_at AS "doneAt", r.failure, r.judges, r.undone_at AS "undoneAt",
+    (r.done_at > now() - interval '${UNDO_DAYS} days' AND r.undone_at IS NULL
+      AND EXISTS (SELECT FROM remake_materials i WHERE i.remake = r.id AND i.before IS NOT NULL)) IS TRUE AS "mayUndo",
     (SELECT count(*)::int FROM remake_items i WHERE i.remake = r.id) AS total,
     (SELECT count(*)::int FROM remake_items i WHERE i.remake = r.id AND i.state = 'made') AS made,
     COALESCE((SELECT jsonb_agg(jsonb_build_object('fileName', file_name, 'reason', reason, 'material', jsonb_build_object('id', id, 'name', name))) FROM (
@@ -113,6 +119,8 @@ export interface Judgement {
   /** What is said of it otherwise. */
   came: Finding[];
   went: Finding[];
+  /** Of which revision, and all that was and is said of it; null where nothing is said otherwise. */
+  replaced: { revision: number; before: Finding[]; after: Finding[] } | null;
   /** Why it was left as it was, if it was. */
   reason: string | null;
 }
@@ -121,11 +129,16 @@ export async function noteJudged(
   db: Db,
   remake: string,
   material: string,
-  { came, went, reason }: Judgement,
+  { came, went, replaced, reason }: Judgement,
 ): Promise<void> {
+  const json = (findings: Finding[] | undefined) => findings && JSON.stringify(plainJson(findings));
   await db.query(
-    "UPDATE remake_materials SET is_judged = true, came = $3, went = $4, reason = $5 WHERE remake = $1 AND material = $2",
-    [remake, material, JSON.stringify(plainJson(came)), JSON.stringify(plainJson(went)), reason],
+    `UPDATE remake_materials SET is_judged = true, came = $3, went = $4, reason = $5, revision = $6, before = $7, after = $8
+      WHERE remake = $1 AND material = $2`,
+    [
+      ...[remake, material, json(came), json(went), reason],
+      ...[replaced?.revision ?? null, json(replaced?.before) ?? null, json(replaced?.after) ?? null],
+    ],
   );
 }
 
@@ -164,6 +177,25 @@ export async function noteRemade(
   );
 }
 
-export async function endRemake(db: Db, id: string, failure: string | null): Promise<void> {
-  await db.query("UPDATE remakes SET done_at = now(), failure = $2 WHERE id = $1", [id, failure]);
+/** Ends a run, unless it has ended. @returns whether it went on */
+export async function endRemake(db: Db, id: string, failure: string | null): Promise<boolean> {
+  const ended = await db.query(
+    "UPDATE remakes SET done_at = now(), failure = $2 WHERE id = $1 AND done_at IS NULL",
+    [id, failure],
+  );
+  return ended.rowCount === 1;
+}
+
+export const isGoing = async (db: Db, id: string): Promise<boolean> =>
+  (await db.query("SELECT FROM remakes WHERE id = $1 AND done_at IS NULL", [id])).rowCount === 1;
+
+/** Says again of each material what was said before it was judged; not of one of which something else is said by now. @returns of how many */
+export async function putBackFindings(db: Db, id: string): Promise<number> {
+  const put = await db.query(
+    `UPDATE revisions r SET findings = i.before FROM remake_materials i JOIN materials m ON m.id = i.material
+      WHERE i.remake = $1 AND r.material = i.material AND r.number = i.revision AND m.revision = i.revision AND r.findings = i.after`,
+    [id],
+  );
+  await db.query("UPDATE remakes SET undone_at = now() WHERE id = $1", [id]);
+  return put.rowCount ?? 0;
 }

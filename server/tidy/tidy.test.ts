@@ -235,6 +235,22 @@ test("materials are judged again by what is read of their files now; what is set
   expect(codes(now.findings)).toEqual([...codes(fresh.findings), "licence-unconfirmed"].sort());
   expect({ ...now, findings: [] }).toEqual({ ...fresh, findings: [] });
 
+  // It can be put back, once, as long as nothing else is said of it.
+  expect(done).toMatchObject({ mayUndo: true, undoneAt: null });
+  expect(await studio.ask("POST", `/remakes/${id}/undo`)).toMatchObject({
+    ...{ mayUndo: false, undoneAt: expect.any(String) },
+  });
+  expect((await read()).findings.map(({ code }: { code: string }) => code)).toEqual([
+    "seam",
+    "licence-unconfirmed",
+  ]);
+  const twice = await studio.api("POST", `/remakes/${id}/undo`);
+  expect([twice.status, twice.json.detail]).toEqual([409, "It has been taken back already."]);
+  const anew = await studio.ask("POST", "/remakes", { materials: [ids[0]], judge: true });
+  expect((await studio.api("POST", `/remakes/${anew.id}/undo`)).json.detail).toMatch(/goes on still/);
+  await runQueued();
+  expect((await read()).findings).toEqual(now.findings);
+
   // What cannot be judged is left, and it is said why.
   const { pool } = await import("#server/pool/pool");
   const broken = jest.spyOn(pool, "judgeMaps").mockRejectedValue(new Error("out of memory"));
@@ -251,4 +267,27 @@ test("materials are judged again by what is read of their files now; what is set
   const again = await studio.ask("POST", "/remakes", { materials: [ids[0]], judge: true });
   await runQueued();
   expect(await studio.ask("GET", `/remakes/${again.id}`)).toMatchObject({ judged: 1, otherwise: [] });
+  expect((await studio.api("POST", `/remakes/${again.id}/undo`)).json.detail).toMatch(/nothing to take back/);
+
+  // What somebody has changed since stays.
+  await studio.ask("PATCH", `/materials/${ids[0]}`, { finish: { brightnessStops: 0.2 } });
+  expect((await studio.ask("POST", `/remakes/${anew.id}/undo`)).undoneAt).not.toBeNull();
+  expect((await read()).findings).toEqual(now.findings);
+});
+
+test("a run is stopped where it is, and lets another one begin", async () => {
+  const { ids } = await accepted({ "skerry_color.png": await picture("#445566", 48) });
+  const { id } = await studio.ask("POST", "/remakes", { materials: ids, judge: true });
+  const stopped = await studio.ask("POST", `/remakes/${id}/stop`);
+  expect(stopped).toMatchObject({
+    failure: expect.stringMatching(/^Stopped by /),
+    doneAt: expect.any(String),
+  });
+  await runQueued();
+  expect(await studio.ask("GET", `/remakes/${id}`)).toEqual({ ...stopped, made: 0, judged: 0 });
+  expect((await studio.api("POST", `/remakes/${id}/stop`)).status).toBe(409);
+  expect((await studio.api("POST", `/remakes/${ids[0]}/stop`)).status).toBe(404);
+  const next = await studio.ask("POST", "/remakes", { materials: ids });
+  await runQueued();
+  expect(await studio.ask("GET", `/remakes/${next.id}`)).toMatchObject({ made: 1, failure: null });
 });

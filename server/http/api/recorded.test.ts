@@ -6,6 +6,7 @@ import { join } from "node:path";
 import { Readable } from "node:stream";
 import { afterAll, beforeAll, expect, test } from "@jest/globals";
 import sharp from "sharp";
+import { finding } from "#core/findings/finding";
 import { sampleSet } from "#core/judge/testing";
 import { encode } from "#server/pixels/encode";
 import { runQueued, whileQueued } from "#server/testing/runQueued";
@@ -339,7 +340,9 @@ test("every call, answered well, answers as openapi.json says", async () => {
   const twice = await takeIn(studio, { "dune_color.png": await picture("#c0a060", 40) });
   await ask("POST", `/intakes/${twice.id}/accept`, { all: true });
   const thrice = await takeIn(studio, { "dunes_color.png": await picture("#c0a060", 40) }, "keep-both");
-  await ask("POST", `/intakes/${thrice.id}/accept`, { all: true, onClash: "keep-both" });
+  const {
+    materials: [dunes],
+  } = await ask("POST", `/intakes/${thrice.id}/accept`, { all: true, onClash: "keep-both" });
   const sameColors = await Promise.all(
     ["One", "Two"].map(async (name) => (await ask("POST", "/collections", { name: `Same ${name}` })).id),
   );
@@ -351,6 +354,14 @@ test("every call, answered well, answers as openapi.json says", async () => {
   await ask("POST", "/tidy/originals");
   await ask("GET", `/remakes/${(await ask("POST", "/remakes", {})).id}`);
   await runQueued();
+  await ask("POST", `/remakes/${(await ask("POST", "/remakes", {})).id}/stop`);
+  const old = finding("seam", { direction: "across", broken: 0.9, role: "base_color", worstPx: 3 });
+  await database().query("UPDATE revisions SET findings = $2 WHERE material = $1", [
+    ...[dunes.id, JSON.stringify([old])],
+  ]);
+  const judged = await ask("POST", "/remakes", { materials: [dunes.id], judge: true });
+  await runQueued();
+  await ask("POST", `/remakes/${judged.id}/undo`);
   await ask("PATCH", `/materials/${anything}/facts`, { licence: { name: "Tern terms" } });
   const [factChange] = (await ask("GET", `/materials/${anything}/facts/history`)).items;
   const terms = (await ask("GET", `/materials/${anything}`)).licence.id;
