@@ -59,6 +59,29 @@ test("a fourth channel is another question than its file, and what ends in nothi
   ]);
 });
 
+test("of single files whose names end in no word of others, fourth channels and green are asked about at once", () => {
+  const alpha = (id: string, likely: Role[] = ["geometry_opacity"]) =>
+    map(`${id}.png#alpha`, "unknown", { channel: "alpha", likely });
+  const plant = (id: string, ...likely: [Role[]?]) =>
+    set(id, [map(`${id}.png`, "base_color"), alpha(id, ...likely)]);
+  const asked = (...of: AskedCandidate[]) =>
+    questionsOf(of).map(({ asks, channel, mark, files }) => [asks, channel, mark, files.length]);
+  expect(asked(plant("tree_oak"), plant("tree_fern"), plant("0417"))).toEqual([["role", "alpha", "", 3]]);
+  // One alone can still be kept for later files, and what is likely to be something else is another question.
+  expect(asked(plant("tree_oak"), plant("0417", ["height"]))).toEqual([
+    ["role", "alpha", "_oak", 1],
+    ["role", "alpha", "", 1],
+  ]);
+  expect(asked(plant("a_col"), plant("b_col"), plant("tree_oak"), plant("tree_fern"))).toEqual([
+    ["role", "alpha", "_col", 2],
+    ["role", "alpha", "", 2],
+  ]);
+  const normal = (file: string) => set(file, [map(file, "geometry_normal")]);
+  expect(asked(normal("bark_oak.png"), normal("4031.png"))).toEqual([["direction", "color", "", 2]]);
+  const [one, other] = [questionsOf([plant("x")]), questionsOf([plant("x"), plant("y")])];
+  expect(one[0].key).not.toBe(other[0].key);
+});
+
 test("a file may be told apart where all that share its question have three channels; those are asked in their order", () => {
   const packed = { channels: 3, reading: { color: [], alpha: null, kinship: 0.1 } };
   const alike = { channels: 3, reading: { color: [], alpha: null, kinship: 0.9 } };

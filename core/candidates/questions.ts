@@ -40,7 +40,7 @@ export interface Question {
   key: string;
   asks: Ask;
   channel: MapChannel;
-  /** How the files' names end; "" where one file is asked about on its own. */
+  /** How the files' names end; "" where they end in nothing that they share. */
   mark: string;
   /** How the names of the other files of their sets end. */
   companions: string[];
@@ -77,7 +77,7 @@ export const companionsOf = (file: string, maps: Pick<CandidateMap, "file" | "ch
 /** What is to be asked about candidates, each question once; what most files share comes first. */
 export function questionsOf(candidates: AskedCandidate[]): Question[] {
   const asked = candidates.flatMap(({ id, name, maps, findings }) =>
-    maps.flatMap((map) => {
+    maps.flatMap((map): Asked[] => {
       const asks = askOf(map, findings);
       if (!asks) return [];
       const file = fileOf(map);
@@ -88,7 +88,7 @@ export function questionsOf(candidates: AskedCandidate[]): Question[] {
       return [{ key, asks, mark, companions, map, in: { candidate: id, name } }];
     }),
   );
-  return [...gathered(asked, ({ key }) => key).values()]
+  return withSingleOnesTogether([...gathered(asked, ({ key }) => key).values()])
     .map((alike): Question => {
       const [{ key, asks, mark, map }] = alike;
       return {
@@ -105,6 +105,29 @@ export function questionsOf(candidates: AskedCandidate[]): Question[] {
         byMark(a.mark, b.mark) ||
         MAP_CHANNELS.indexOf(a.channel) - MAP_CHANNELS.indexOf(b.channel),
     );
+}
+
+interface Asked {
+  key: string;
+  asks: Ask;
+  mark: string;
+  companions: string[];
+  map: AskedCandidate["maps"][number];
+  in: { candidate: string; name: string };
+}
+
+/**
+ * Names that nobody else's end alike are names of things, as `_oak` and `_fern` are: of their fourth channels, and of the way that their
+ * green points, one question is asked. What whole files hold is asked for each.
+ */
+function withSingleOnesTogether(groups: Asked[][]): Asked[][] {
+  const keyOf = ([{ key, asks, map }, ...others]: Asked[]) =>
+    others.length === 0 && (asks === "direction" || map.channel === "alpha")
+      ? `${asks} ${map.channel} of single files ${[...map.likely].sort().join(" ")}`
+      : key;
+  return [...gathered(groups, keyOf)].map(([key, alike]) =>
+    alike.length === 1 ? alike[0] : alike.flat().map((one) => ({ ...one, key, mark: "", companions: [] })),
+  );
 }
 
 /** What ends in nothing of its own comes last. */
