@@ -23,6 +23,6 @@ export default {
   globalTeardown: "<rootDir>/server/testing/afterTests.mjs",
   // A test that waits for its turn on a busy machine is not wrong.
   testTimeout: 120_000,
-  // Much of the time is waited for PostgreSQL and for processes: three keep two cores busy.
-  maxWorkers: 3,
+  // Much of the time is waited for PostgreSQL and for processes: two go on where one alone would leave a core idle.
+  maxWorkers: 2,
 };

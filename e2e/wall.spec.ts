@@ -71,6 +71,20 @@ test("it goes on to its end, and what was selected at its beginning stays select
   await page.getByRole("button", { name: "Select nothing" }).click();
 });
 
+test("what cannot be loaded is said where it would stand, and comes when it is asked for again", async () => {
+  await page.goto(`/library?q=${line}`);
+  await settled(page);
+  await page.route("**/library/part*", (route) => route.abort());
+  await page.evaluate(() => window.scrollTo(0, document.body.scrollHeight));
+  const failed = page.getByRole("alert").filter({ hasText: "could not be loaded" });
+  await expect(failed).toBeInViewport();
+  await expect(patch(COUNT - 1)).toHaveCount(0);
+  await page.unroute("**/library/part*");
+  await failed.getByRole("button", { name: "Try again" }).click();
+  await expect(failed).toHaveCount(0);
+  await scrollTo(1, COUNT - 1);
+});
+
 test("whoever comes back stands where they were, also after the page was loaded anew", async () => {
   await page.goto(`/library?q=${line}`);
   await settled(page);

@@ -1,5 +1,6 @@
 import { useWindowVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import { Button } from "react-bootstrap";
 import { useLocation } from "react-router";
 import { DragHandle } from "../components/DragHandle";
 import { SamplePatch } from "../components/SamplePatch";
@@ -116,27 +117,37 @@ export function EndlessWall({ label, pages, startsAt, mayDrag }: EndlessWallProp
   };
   const places = Array.from({ length: Math.max(0, Math.min(to, pages.total) - from) }, (_, n) => from + n);
   return (
-    <SampleWall label={label} list={list} left={left}>
-      {places.map((at) => {
-        const sample = pages.at(at);
-        const measured =
-          isDrawn && at % columns === 0 ? { row: at / columns, by: rows.measureElement } : undefined;
-        if (!sample) return <Awaited key={at} measured={measured} />;
-        const { id, name } = sample;
-        return (
-          <SamplePatch
-            key={id}
-            sample={sample}
-            side={SIDE}
-            selected={selection.ids.has(id)}
-            onToggle={() => selection.toggle(id)}
-            act={mayDrag && <DragHandle id={id} name={name} data={{ id, name }} />}
-            place={{ at: at + 1, of: pages.total }}
-            measured={measured}
-          />
-        );
-      })}
-    </SampleWall>
+    <>
+      <SampleWall label={label} list={list} left={left}>
+        {places.map((at) => {
+          const sample = pages.at(at);
+          const measured =
+            isDrawn && at % columns === 0 ? { row: at / columns, by: rows.measureElement } : undefined;
+          if (!sample) return <Awaited key={at} measured={measured} />;
+          const { id, name } = sample;
+          return (
+            <SamplePatch
+              key={id}
+              sample={sample}
+              side={SIDE}
+              selected={selection.ids.has(id)}
+              onToggle={() => selection.toggle(id)}
+              act={mayDrag && <DragHandle id={id} name={name} data={{ id, name }} />}
+              place={{ at: at + 1, of: pages.total }}
+              measured={measured}
+            />
+          );
+        })}
+      </SampleWall>
+      {pages.isFailed && (
+        <p role="alert" className="wall-failed">
+          Some of it could not be loaded.{" "}
+          <Button size="sm" variant="outline-secondary" onClick={pages.tryAgain}>
+            Try again
+          </Button>
+        </p>
+      )}
+    </>
   );
 }
 

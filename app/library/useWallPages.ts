@@ -1,8 +1,8 @@
-import { useEffect, useState } from "react";
+import { useCallback, useEffect, useState } from "react";
 import { useFetcher } from "react-router";
 import { searchParams, type LibrarySearch } from "#core/library/librarySearch";
 import type { Sample } from "#server/material/samples";
-import type { loader as loadPart } from "../routes/libraryPart";
+import type { clientLoader as loadPart } from "../routes/libraryPart";
 
 interface Loaded {
   search: LibrarySearch;
@@ -21,6 +21,9 @@ export interface WallPages {
   held: Sample[];
   /** Undefined while it has not come. */
   at(index: number): Sample | undefined;
+  /** Whether some that are in view could not be loaded. */
+  isFailed: boolean;
+  tryAgain(): void;
   /** What is in view now. */
   want(first: number, last: number): void;
 }
@@ -38,9 +41,11 @@ export function useWallPages({ search, samples, page, total, pageRows }: Loaded)
   const [wanted, setWanted] = useState({ first: 0, last: 0 });
   const { load, data, state } = useFetcher<typeof loadPart>();
   const of = parts.key === key ? parts.of : NONE;
+  const [repeated, setRepeated] = useState<unknown>();
+  const isFailed = data !== undefined && "failed" in data && data.key === key && data !== repeated;
 
   useEffect(() => {
-    if (!data || data.key !== key) return;
+    if (!data || "failed" in data || data.key !== key) return;
     setParts((before) => ({
       key,
       of: new Map(before.key === key ? before.of : []).set(data.page, {
@@ -53,16 +58,21 @@ export function useWallPages({ search, samples, page, total, pageRows }: Loaded)
   }, [data]);
 
   useEffect(() => {
-    if (state !== "idle") return;
+    if (state !== "idle" || isFailed) return;
     const last = Math.min(Math.floor(wanted.last / pageRows) + 1, Math.ceil(total / pageRows));
     for (let number = Math.floor(wanted.first / pageRows) + 1; number <= last; number++)
       if (number !== page && of.get(number)?.besides !== samples)
         return void load(`/library/part?${key}&page=${number}`);
-  }, [state, wanted, of, page, total, pageRows, samples, key, load]);
+  }, [state, isFailed, wanted, of, page, total, pageRows, samples, key, load]);
+
+  const tryAgain = useCallback(() => setRepeated(data), [data]);
+  useEffect(() => {
+    window.addEventListener("online", tryAgain);
+    return () => window.removeEventListener("online", tryAgain);
+  }, [tryAgain]);
 
   return {
-    total,
-    pageRows,
+    ...{ total, pageRows, isFailed, tryAgain },
     held: [...samples, ...[...of].flatMap(([number, part]) => (number === page ? [] : part.samples))],
     at(index) {
       const number = Math.floor(index / pageRows) + 1;

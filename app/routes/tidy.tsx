@@ -263,8 +263,20 @@ function Remade({ remake }: { remake: Route.ComponentProps["loaderData"]["remake
         reads them, and says what it finds in place of what was said before; what is set stays as it is.
       </p>
     );
-  const { total, made, failed, failure, doneAt, undoneAt, judges, materials, judged, otherwise, notJudged } =
-    remake;
+  const {
+    total,
+    made,
+    failed,
+    failure,
+    doneAt,
+    stoppedBy,
+    undoneAt,
+    judges,
+    materials,
+    judged,
+    otherwise,
+    notJudged,
+  } = remake;
   return (
     <>
       <p role="status">
@@ -273,6 +285,7 @@ function Remade({ remake }: { remake: Route.ComponentProps["loaderData"]["remake
             ? `Being judged: ${judged + notJudged.length} of ${materials} …`
             : `Being made: ${made + failed.length} of ${total} …`
           : `${made} of ${total} ${total === 1 ? "picture" : "pictures"} made${judges ? `, ${judged} of ${materials} judged` : ""}, ${moment(doneAt)}, for ${remake.madeBy}.`}{" "}
+        {stoppedBy && `Stopped by ${stoppedBy}.`}
         {failure && <span className="mark wrong">{failure}</span>}
       </p>
       {undoneAt && (

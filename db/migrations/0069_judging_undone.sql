@@ -1,7 +1,9 @@
 -- Up Migration
--- What judging again said otherwise can be put back as it was, for as long as other acts on many.
+-- A run can be stopped, and what judging said otherwise be put back as it was, for as long as other acts on many.
 ALTER TABLE remakes
-  ADD COLUMN undone_at timestamptz;
+  ADD COLUMN stopped_by uuid REFERENCES people,
+  ADD COLUMN undone_at timestamptz,
+  ADD CONSTRAINT remakes_stopped CHECK (stopped_by IS NULL OR done_at IS NOT NULL);
 ALTER TABLE remake_materials
   ADD COLUMN revision integer,
   ADD COLUMN before jsonb,

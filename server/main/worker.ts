@@ -6,6 +6,7 @@ import { closeDatabase, database, onceDatabaseAnswers } from "#server/db/databas
 import { tasks } from "#server/main/tasks";
 import { guardProcess } from "#server/guardProcess";
 import { URGENCY, type Jobs } from "#server/jobs/queue";
+import { fillLater } from "#server/jobs/fillLater";
 import { holdLostJobs, takeOverJobs } from "#server/jobs/breaks";
 import { noteJobTime } from "#server/jobs/queries";
 import { closePool, poolState } from "#server/pool/pool";
@@ -51,6 +52,10 @@ async function main(): Promise<void> {
   const tidy = setInterval(() => {
     endAbandoned().catch((error: Error) => log.warn({ err: error }, "intakes that were left lying"));
     readForgotten(database()).catch((error: Error) => log.warn({ err: error }, "intakes that nobody reads"));
+    // What a search finds may change with the day alone: the newest, or licences that have ended.
+    fillLater(database()).catch((error: Error) =>
+      log.warn({ err: error }, "collections that fill themselves"),
+    );
   }, TIDY_MS);
   for (const signal of ["SIGINT", "SIGTERM"] as const)
     process.once(signal, () => {

@@ -71,7 +71,7 @@ export async function runRemake(id: string): Promise<void> {
     await tell();
   }
   await inTransaction(async (db) => {
-    await endRemake(db, id, null);
+    await endRemake(db, id);
     await announce(db, { topic: "upkeep", id });
     await announce(db, { topic: "library", id });
   });
@@ -112,7 +112,7 @@ async function makeOne(
 /** Ends a run where it is: what was made and judged stays. @throws {Problem} where it has ended */
 export async function stopRemake(id: string, person: Person): Promise<Remake> {
   return inTransaction(async (db) => {
-    if (!(await endRemake(db, id, `Stopped by ${person.name}.`))) throw await notGoing(db, id);
+    if (!(await endRemake(db, id, { stoppedBy: person.id }))) throw await notGoing(db, id);
     await announce(db, { topic: "upkeep", id });
     return (await findRemake(db, id))!;
   });
@@ -146,6 +146,6 @@ function whyNot({ doneAt, undoneAt, otherwise }: Remake): string {
 }
 
 export async function failRemake(id: string, reason: string): Promise<void> {
-  await endRemake(database(), id, reason);
+  await endRemake(database(), id, { failure: reason });
   await announce(database(), { topic: "upkeep", id });
 }

@@ -29,6 +29,7 @@ export const remakeSchema = z.object({
     z.object({ material: z.object({ id: z.string(), name: z.string() }), reason: z.string() }),
   ),
   failure: z.string().nullable(),
+  stoppedBy: z.string().nullable(),
   undoneAt: z.coerce.date().nullable(),
   /** Whether what is said otherwise can be put back as it was. */
   mayUndo: z.boolean(),
@@ -47,7 +48,7 @@ export type Remake = z.infer<typeof remakeSchema>;
 const MOST_FAILED = 200;
 const MOST_OTHERWISE = 200;
 
-const REMAKE = `SELECT r.id, r.made_at AS "madeAt", p.name AS "madeBy", r.done_at AS "doneAt", r.failure, r.judges, r.undone_at AS "undoneAt",
+const REMAKE = `SELECT r.id, r.made_at AS "madeAt", p.name AS "madeBy", r.done_at AS "doneAt", r.failure, r.judges, t.name AS "stoppedBy", r.undone_at AS "undoneAt",
     (r.done_at > now() - interval '${UNDO_DAYS} days' AND r.undone_at IS NULL
       AND EXISTS (SELECT FROM remake_materials i WHERE i.remake = r.id AND i.before IS NOT NULL)) IS TRUE AS "mayUndo",
     (SELECT count(*)::int FROM remake_items i WHERE i.remake = r.id) AS total,
@@ -66,7 +67,7 @@ const REMAKE = `SELECT r.id, r.made_at AS "madeAt", p.name AS "madeBy", r.done_a
       SELECT m.id, m.name, i.reason FROM remake_materials i JOIN materials m ON m.id = i.material
        WHERE i.remake = r.id AND m.deleted_at IS NULL AND i.reason IS NOT NULL
        ORDER BY lower(m.name), m.id LIMIT ${MOST_OTHERWISE}) each), '[]') AS "notJudged"
-  FROM remakes r JOIN people p ON p.id = r.made_by`;
+  FROM remakes r JOIN people p ON p.id = r.made_by LEFT JOIN people t ON t.id = r.stopped_by`;
 
 export const findRemake = (db: Db, id: string): Promise<Remake | undefined> =>
   oneRow(db, remakeSchema, `${REMAKE} WHERE r.id = $1`, [id]);
@@ -177,11 +178,15 @@ export async function noteRemade(
   );
 }
 
-/** Ends a run, unless it has ended. @returns whether it went on */
-export async function endRemake(db: Db, id: string, failure: string | null): Promise<boolean> {
+/** Ends a run, unless it has ended. @param stoppedBy who stopped it, if anybody. @returns whether it went on */
+export async function endRemake(
+  db: Db,
+  id: string,
+  { failure = null, stoppedBy = null }: { failure?: string | null; stoppedBy?: string | null } = {},
+): Promise<boolean> {
   const ended = await db.query(
-    "UPDATE remakes SET done_at = now(), failure = $2 WHERE id = $1 AND done_at IS NULL",
-    [id, failure],
+    "UPDATE remakes SET done_at = now(), failure = $2, stopped_by = $3 WHERE id = $1 AND done_at IS NULL",
+    [id, failure, stoppedBy],
   );
   return ended.rowCount === 1;
 }

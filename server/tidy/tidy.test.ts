@@ -280,14 +280,18 @@ test("a run is stopped where it is, and lets another one begin", async () => {
   const { id } = await studio.ask("POST", "/remakes", { materials: ids, judge: true });
   const stopped = await studio.ask("POST", `/remakes/${id}/stop`);
   expect(stopped).toMatchObject({
-    failure: expect.stringMatching(/^Stopped by /),
-    doneAt: expect.any(String),
+    ...{ failure: null, stoppedBy: expect.any(String), doneAt: expect.any(String) },
   });
   await runQueued();
   expect(await studio.ask("GET", `/remakes/${id}`)).toEqual({ ...stopped, made: 0, judged: 0 });
+  expect(await studio.ask("GET", `/jobs/${id}`)).toMatchObject({ kind: "remake", state: "cancelled" });
   expect((await studio.api("POST", `/remakes/${id}/stop`)).status).toBe(409);
   expect((await studio.api("POST", `/remakes/${ids[0]}/stop`)).status).toBe(404);
   const next = await studio.ask("POST", "/remakes", { materials: ids });
   await runQueued();
-  expect(await studio.ask("GET", `/remakes/${next.id}`)).toMatchObject({ made: 1, failure: null });
+  expect(await studio.ask("GET", `/remakes/${next.id}`)).toMatchObject({ made: 1, stoppedBy: null });
+  expect(await studio.ask("GET", `/jobs/${next.id}`)).toMatchObject({
+    ...{ kind: "remake", state: "done", result: `/remakes/${next.id}` },
+    progress: { done: 1, total: 1, what: "Making pictures" },
+  });
 });

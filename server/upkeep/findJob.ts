@@ -4,7 +4,7 @@ import { type Db, oneRow } from "#server/db/database";
 /** Any act that runs as a job, by the id that asking for it gave. */
 export const jobSchema = z.object({
   id: z.string(),
-  kind: z.enum(["intake", "delivery", "mend", "flattening", "sweep", "change", "colors"]),
+  kind: z.enum(["intake", "delivery", "mend", "flattening", "sweep", "change", "colors", "remake"]),
   state: z.enum(["waiting", "running", "paused", "done", "failed", "cancelled"]),
   /** Steps done of all, and what is being done; null where that cannot be said. */
   progress: z.object({ done: z.number(), total: z.number(), what: z.string() }).nullable(),
@@ -55,6 +55,16 @@ export const findJob = (db: Db, id: string) =>
           FROM color_list_items i WHERE i.list = l.id),
        '/lines/imports/' || id,
        CASE WHEN failure IS NOT NULL THEN 'failed' WHEN state IN ('read', 'done', 'undone') THEN 'done' ELSE 'running' END
-       FROM color_lists l WHERE id = $1`,
+       FROM color_lists l WHERE id = $1
+     UNION ALL
+     SELECT id, 'remake', failure,
+       jsonb_build_object(
+         'done', (SELECT count(*) FROM remake_items i WHERE i.remake = r.id AND i.state <> 'waiting')
+           + (SELECT count(*) FROM remake_materials m WHERE m.remake = r.id AND m.is_judged),
+         'total', (SELECT count(*) FROM remake_items i WHERE i.remake = r.id) + (SELECT count(*) FROM remake_materials m WHERE m.remake = r.id),
+         'what', CASE WHEN judges THEN 'Judging again' ELSE 'Making pictures' END),
+       '/remakes/' || id,
+       CASE WHEN failure IS NOT NULL THEN 'failed' WHEN stopped_by IS NOT NULL THEN 'cancelled' WHEN done_at IS NOT NULL THEN 'done' ELSE 'running' END
+       FROM remakes r WHERE id = $1`,
     [id],
   );
