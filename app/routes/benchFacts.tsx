@@ -63,7 +63,7 @@ const FAMILY_FROM = {
   maps: "proposed by its metalness",
   look: "proposed by what looks like it",
   person: "said by one of you",
-  nothing: "nothing says it: neither its name, its folder nor its picture",
+  nothing: "nothing says it: not its name, its folder or its picture",
 } as const;
 
 /** What a material is, where it comes from, and what may be done with it. */

@@ -129,6 +129,13 @@ describe("a family", () => {
     await proposeNextFamilies("0");
     expect(await material(after)).toMatchObject({ family: null, familyFrom: "nothing" });
     expect(await material(first)).toMatchObject({ family: "tile", familyFrom: "person" });
+    // Whoever says that it is of none takes what others had by it as well.
+    await facts(before, { family: "tile" });
+    await proposeNextFamilies("0");
+    expect(await material(after)).toMatchObject({ family: "tile", familyFrom: "look" });
+    for (const id of [first, before]) await facts(id, { family: null });
+    await proposeNextFamilies("0");
+    expect(await material(after)).toMatchObject({ family: null, familyFrom: "nothing" });
   });
 
   test("is proposed later for what was there before", async () => {

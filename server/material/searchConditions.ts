@@ -71,8 +71,10 @@ export function searchConditions(
     where.push(`(${[...ways, ...colored.map((term) => `m.color_terms ? ${term}::text`)].join(" OR ")})`);
     if (colored.length > 0) {
       const share = `GREATEST(${colored.map((term) => `(m.color_terms->>${term}::text)::real`).join(", ")}, 0)`;
-      fits.push(`${LATER_COLOR ** fits.length} * ${share}`);
-      if (terms.every(colorOfWord)) named.push(share);
+      // A shade goes with a colour, and is none.
+      const isColor = terms.every(colorOfWord);
+      fits.push(`${isColor ? LATER_COLOR ** named.length : 1} * ${share}`);
+      if (isColor) named.push(share);
     }
   }
   if (named.length > 0)

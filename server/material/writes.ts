@@ -215,7 +215,7 @@ export async function updateFamilyAndTags(
        tags = COALESCE($4, tags) WHERE id = $1 AND deleted_at IS NULL`,
     [id, family !== undefined, family ?? null, tags ?? null],
   );
-  if (family) await askAlikeForFamily(db, id);
+  if (family !== undefined) await askAlikeForFamily(db, id);
   return done.rowCount === 1;
 }
 

@@ -15,7 +15,7 @@ import { log } from "#server/log";
 import { findMaterial, lockMaterial, type MaterialRow } from "#server/material/queries";
 import { purposeOf, replaceFindings } from "#server/remake/judgementSql";
 import { isOwnFault } from "#server/ownFault";
-import { noteJudged, type Judgement } from "#server/remake/sql";
+import { isGoing, noteJudged, type Judgement } from "#server/remake/sql";
 import { sentenceOf } from "#server/sentenceOf";
 
 const leftAsItWas = (reason: string | null): Judgement => ({
@@ -40,6 +40,8 @@ export async function judgeMaterialAgain(remake: string, id: string): Promise<vo
   if (typeof now === "string") return noteJudged(database(), remake, id, leftAsItWas(now));
   await inTransaction(async (db) => {
     const { findings, came, went } = judgedAgain(material.findings, now, settledOf(material));
+    // Whoever stops the run may have taken it back by now.
+    if (!(await isGoing(db, remake))) return;
     const { revision } = material;
     if ((await lockMaterial(db, id))?.revision !== revision)
       return noteJudged(db, remake, id, leftAsItWas(CHANGED));

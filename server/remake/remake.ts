@@ -114,6 +114,7 @@ export async function stopRemake(id: string, person: Person): Promise<Remake> {
   return inTransaction(async (db) => {
     if (!(await endRemake(db, id, { stoppedBy: person.id }))) throw await notGoing(db, id);
     await announce(db, { topic: "upkeep", id });
+    await announce(db, { topic: "library", id });
     return (await findRemake(db, id))!;
   });
 }

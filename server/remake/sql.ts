@@ -191,8 +191,9 @@ export async function endRemake(
   return ended.rowCount === 1;
 }
 
+/** Whether a run goes on; it does not end before the transaction that asks. */
 export const isGoing = async (db: Db, id: string): Promise<boolean> =>
-  (await db.query("SELECT FROM remakes WHERE id = $1 AND done_at IS NULL", [id])).rowCount === 1;
+  (await db.query("SELECT FROM remakes WHERE id = $1 AND done_at IS NULL FOR SHARE", [id])).rowCount === 1;
 
 /** Says again of each material what was said before it was judged; not of one of which something else is said by now. @returns of how many */
 export async function putBackFindings(db: Db, id: string): Promise<number> {
