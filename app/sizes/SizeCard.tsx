@@ -104,7 +104,11 @@ export function SizeCard({
             )}
           </span>
         ) : (
-          <span className="dim">Nothing is proposed. Say what it is, or how large.</span>
+          <span className="dim">
+            {modules === null
+              ? "Once it is counted, sizes are proposed."
+              : "Nothing is proposed. Say what it is, or how large."}
+          </span>
         )}
       </p>
       {mayMake && (

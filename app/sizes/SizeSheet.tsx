@@ -84,7 +84,8 @@ export function SizeSheet({ items, total, formats, page, mayMake, counting, shee
             {counting > 0 && `${counting} ${counting === 1 ? "is" : "are"} still being counted. `}
             {sure.length > 0
               ? `Of ${sure.length} the count is sure, and a name or the line says what they are made of.`
-              : "None is sure: look at what is drawn over each, and take it or correct it."}
+              : counting < held.length &&
+                "None is sure: look at what is drawn over each, and take it or correct it."}
           </p>
           {mayMake && (
             <Button

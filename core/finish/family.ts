@@ -12,3 +12,7 @@ export const FAMILIES = [
 ] as const;
 
 export type Family = (typeof FAMILIES)[number];
+
+/** Whether one may be made in the pieces of another, as far as anybody knows: what is of timber is sawn, and nothing else is. */
+export const mayShareModules = (one: Family | null, other: Family | null): boolean =>
+  one === null || other === null || (one === "timber") === (other === "timber");

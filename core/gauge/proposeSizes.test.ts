@@ -118,6 +118,22 @@ describe("sizes that are proposed", () => {
     expect(found[0].repeat).toEqual({ width: 600, height: 675 });
   });
 
+  test("boards that are counted in both directions lie along what is longer of them, by their width alone", () => {
+    const floor = { image: { width: 512, height: 512 }, family: "timber" } as const;
+    const boards = (across: number, down: number, words: string[] = []) =>
+      propose({ ...floor, count: { across, down, bond: "quarter", sure: 0.8 }, words });
+    const widths = FORMATS.filter(({ kind }) => kind === "board").map(({ workSize }) => workSize?.height);
+    for (const { method, repeat } of boards(8, 2)) {
+      expect(method).toMatchObject({ method: "modules", across: 8 });
+      expect(widths).toContainEqual(expect.closeTo(repeat.width / 8, 6));
+    }
+    for (const { repeat } of boards(2, 8))
+      expect(widths).toContainEqual(expect.closeTo(repeat.height / 8, 6));
+    expect(boards(8, 2, ["oak 137 mm"])[0]).toMatchObject({
+      ...{ reason: { by: "words" }, repeat: { width: 1096, height: 1096 }, isSure: false },
+    });
+  });
+
   test("only rows: boards by their width, which words may say", () => {
     const boards = (words: string[]) =>
       propose({

@@ -151,7 +151,7 @@ function laid(
   const { count, image } = evidence;
   if (!count) return [];
   const isCounted = isTold && count.sure >= SURE && isPair(count) && isPair(sidesOf(module));
-  return [false, true]
+  return waysToLie(module, count, image)
     .flatMap((standing) => {
       const method = layModule(module, count, image, standing);
       return method
@@ -160,6 +160,13 @@ function laid(
     })
     .toSorted(byStretch)
     .slice(0, 1);
+}
+
+/** Lying, standing: a board, of which the width alone is known, lies along the longer side of what was counted. */
+function waysToLie(module: Module, count: ModuleCount, image: PixelSize): boolean[] {
+  const { across, down } = count;
+  if (across === undefined || down === undefined || isPair(sidesOf(module))) return [false, true];
+  return [image.width / across < image.height / down];
 }
 
 const byStretch = (a: SizeProposal, b: SizeProposal) =>
@@ -204,10 +211,11 @@ function fromWords(evidence: SizeEvidence): SizeProposal[] {
 function modulesSaid(evidence: SizeEvidence, said: SaidSize): SizeProposal[] {
   const { count } = evidence;
   if (!count) return [];
-  return isPair(count) ? facesSaid(evidence, said) : boardsSaid(evidence, said);
+  const isBoard = said.height === undefined && kindsOf(evidence)[0] === "board";
+  return isPair(count) && !isBoard ? facesSaid(evidence, said) : boardsSaid(evidence, said);
 }
 
-/** Where rows alone are counted, their width: of length, width and thickness the largest that a board can be wide. */
+/** Of boards, or where rows alone are counted, their width: of length, width and thickness the largest that a board can be wide. */
 function boardsSaid(evidence: SizeEvidence, said: SaidSize): SizeProposal[] {
   const widths = [said.width, said.height, said.third].filter((mm) => mm !== undefined && mm <= WIDEST_BOARD);
   // Boards are sold in millimetres: a number that may be centimetres is none.

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { FAMILIES } from "#core/finish/family";
+import { FAMILIES, mayShareModules } from "#core/finish/family";
 import type { Module } from "#core/gauge/layModule";
 import type { SizeEvidence, UsedModule } from "#core/gauge/proposeSizes";
 import { rows, type Db } from "#server/db/database";
@@ -101,26 +101,26 @@ export async function findKin(
     listSizedSiblings(db, lines),
     listAlike(db, pictures),
   ]);
-  /** Of those that were taken last, what looks like it. */
-  const lookingLike = (material: MaterialRow): UsedModule[] => {
-    const near = alike.filter(
-      ({ picture, material: id }) => picture === pictureOf(material) && id !== material.id,
-    );
-    const known = near.flatMap((one) => taken.find((other) => other.material === one.material) ?? []);
-    return eachModuleOnce(known).map((module) => ({ module, by: "alike" }));
-  };
   return (material) => {
+    // Courses of bricks and boards may look alike, and lie alike.
+    const possible = taken.filter(
+      (one) => one.material !== material.id && mayShareModules(one.family, material.family),
+    );
+    /** Of those that were taken last, what looks like it. */
+    const lookingLike = (): UsedModule[] => {
+      const near = alike.filter(({ picture }) => picture === pictureOf(material));
+      const known = near.flatMap((one) => possible.find((other) => other.material === one.material) ?? []);
+      return eachModuleOnce(known).map((module) => ({ module, by: "alike" }));
+    };
     const of = (by: Exclude<UsedModule["by"], "alike">, value: string | null) =>
       value === null
         ? []
-        : eachModuleOnce(taken.filter((one) => one[by] === value && one.material !== material.id)).map(
-            (module) => ({ module, by }),
-          );
+        : eachModuleOnce(possible.filter((one) => one[by] === value)).map((module) => ({ module, by }));
     const sibling = siblings.find(({ line, id }) => line === material.line && id !== material.id);
     return {
       used: [
         ...of("line", material.line),
-        ...lookingLike(material),
+        ...lookingLike(),
         ...of("supplier", material.source.supplier),
         ...of("family", material.family),
       ],

@@ -66,6 +66,12 @@ test("a sheet proposes sizes once it has counted, and what was taken is proposed
   expect(after.items[0].proposals[0]).toMatchObject({
     ...{ reason: { by: "alike" }, repeat: { width: 675, height: 600 } },
   });
+  // Boards may look so, and are not made like that.
+  await studio.api("PATCH", `/materials/${other}/facts`, { family: "timber" });
+  const { items: boards } = await sheet("family=timber");
+  expect(boards[0].proposals.map(({ reason }: { reason: { by: string } }) => reason.by)).not.toContain(
+    "alike",
+  );
 });
 
 test("the sheet of one intake shows what came with it", async () => {
