@@ -134,24 +134,24 @@ function channelSpread(raster: Raster, grid: Uint32Array): number {
 }
 
 /** Correlations of R with G, G with B and R with B; a flat channel is kin to nothing. */
-function kinship(raster: Raster, grid: Uint32Array, readings: ChannelReading[]): number {
+function kinship(raster: Raster, grid: Uint32Array, [r, g, b]: ChannelReading[]): number {
   const { data } = raster;
   const max = maxValue(raster);
-  const pairs = [
-    [0, 1],
-    [1, 2],
-    [0, 2],
-  ];
-  return Math.min(
-    ...pairs.map(([a, b]) => {
-      const scale = readings[a].deviation * readings[b].deviation;
-      if (scale < 1e-6) return readings[a].deviation < 2e-3 && readings[b].deviation < 2e-3 ? 1 : 0;
-      let sum = 0;
-      for (const offset of grid)
-        sum += (data[offset + a] / max - readings[a].mean) * (data[offset + b] / max - readings[b].mean);
-      return sum / grid.length / scale;
-    }),
-  );
+  let [rg, gb, rb] = [0, 0, 0];
+  for (const offset of grid) {
+    const red = data[offset] / max - r.mean;
+    const green = data[offset + 1] / max - g.mean;
+    const blue = data[offset + 2] / max - b.mean;
+    rg += red * green;
+    gb += green * blue;
+    rb += red * blue;
+  }
+  const correlation = (one: ChannelReading, other: ChannelReading, sum: number) => {
+    const scale = one.deviation * other.deviation;
+    if (scale < 1e-6) return one.deviation < 2e-3 && other.deviation < 2e-3 ? 1 : 0;
+    return sum / grid.length / scale;
+  };
+  return Math.min(correlation(r, g, rg), correlation(g, b, gb), correlation(r, b, rb));
 }
 
 function normalReading(raster: Raster, grid: Uint32Array): VectorReading {

@@ -18,6 +18,7 @@ const COARSEST = 1.5;
 const UNITS = { channel: 0.032, contrast: 0.15, scales: [0.62, 0.44, 0.37, 0.29, 0.29, 0.33] };
 /** What is less of the whole than this says nothing. */
 const FAINT = 1e-4;
+const SCALES = UNITS.scales.length;
 
 /** @param small square reduction of 256 samples a side @returns 28 figures; null for an image without a picture in it */
 export function pictureFigures(small: Raster): PictureFigures | null {
@@ -50,21 +51,40 @@ function windowed(data: Float32Array, mean: number): Float32Array {
 /** The power at each scale in each direction, as a share of all. */
 function sharesOfContrast(plane: { width: number; height: number; data: Float32Array }): number[] {
   const { data } = forward(plane);
-  const scales = UNITS.scales.length;
-  const power = new Float64Array(scales * DIRECTIONS);
+  const power = new Float64Array(SCALES * DIRECTIONS);
+  for (const { i, at, next } of (waves ??= wavesOfScales())) {
+    const here = data[i] ** 2 + data[i + 1] ** 2;
+    // Shared between two scales, so that a crop, which moves all of them a little, changes little.
+    power[at] += here * (1 - next);
+    if (at + DIRECTIONS < power.length) power[at + DIRECTIONS] += here * next;
+  }
+  const total = power.reduce((sum, one) => sum + one, 1e-12);
+  return Array.from(power, (one) => one / total);
+}
+
+/** A wave: where it stands in a spectrum, its scale and direction, and how much of it belongs to the next scale. */
+interface Wave {
+  i: number;
+  at: number;
+  next: number;
+}
+
+/** The same for every picture. */
+let waves: Wave[] | undefined;
+
+function wavesOfScales(): Wave[] {
+  const found: Wave[] = [];
   for (let v = -SIDE / 2; v < SIDE / 2; v++)
     for (let u = 0; u < SIDE / 2; u++) {
       const octaves = Math.log2(Math.hypot(u, v) / COARSEST);
       const scale = Math.floor(octaves);
-      if (scale < 0 || scale >= scales) continue;
-      const i = (((v + SIDE) % SIDE) * SIDE + u) * 2;
-      const here = data[i] ** 2 + data[i + 1] ** 2;
+      if (scale < 0 || scale >= SCALES) continue;
       const turn = ((Math.atan2(v, u) / Math.PI + 1) * DIRECTIONS + 0.5) % DIRECTIONS;
-      const at = scale * DIRECTIONS + Math.floor(turn);
-      // Shared between two scales, so that a crop, which moves all of them a little, changes little.
-      power[at] += here * (scale + 1 - octaves);
-      if (scale + 1 < scales) power[at + DIRECTIONS] += here * (octaves - scale);
+      found.push({
+        i: (((v + SIDE) % SIDE) * SIDE + u) * 2,
+        at: scale * DIRECTIONS + Math.floor(turn),
+        next: octaves - scale,
+      });
     }
-  const total = power.reduce((sum, one) => sum + one, 1e-12);
-  return Array.from(power, (one) => one / total);
+  return found;
 }

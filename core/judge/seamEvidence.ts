@@ -1,4 +1,5 @@
 import type { Plane } from "#core/raster/plane";
+import { openRows, VECTOR } from "#core/raster/simd/rows";
 
 /**
  * What speaks for it that a picture does not continue from its last row to its first: every figure compares what is found across
@@ -118,8 +119,11 @@ function stepsOfMeans({ width, height, data }: Plane, span: number): Float64Arra
       const before = ((y - 1 - j + height) % height) * width;
       for (let x = 0; x < width; x++) difference[x] += (data[after + x] - data[before + x]) / span;
     }
-    const mean = difference.reduce((sum, v) => sum + v, 0) / width;
-    steps[y] = difference.reduce((sum, v) => sum + Math.abs(v - mean), 0) / width;
+    let [sum, around] = [0, 0];
+    for (let x = 0; x < width; x++) sum += difference[x];
+    const mean = sum / width;
+    for (let x = 0; x < width; x++) around += Math.abs(difference[x] - mean);
+    steps[y] = around / width;
   }
   return steps;
 }
@@ -158,9 +162,15 @@ function flankOf(means: Float64Array): number {
   return largest;
 }
 
-/** How alike rows are that lie 1, 2, … apart inside the picture, by what is not the same in all of them, and by their means. */
+/**
+ * How alike rows are that lie 1, 2, … apart inside the picture, by what is not the same in all of them, and by their means. Only at
+ * the distances that are looked at: the nearest, the farthest, and those in between from `NEAREST` on.
+ */
 function likenesses({ width, height, data }: Plane, means: Float64Array) {
-  const rest = new Float32Array(data.length);
+  // Each row ends in zeros, up to a whole number of vectors.
+  const stride = Math.ceil((width * 4) / VECTOR) * (VECTOR / 4);
+  const { kernels, floats } = openRows(stride * height * 4 + 3 * VECTOR);
+  const rest = floats(stride * height);
   const mean = means.reduce((sum, v) => sum + v, 0) / height;
   let energy = 0;
   for (let x = 0; x < width; x++) {
@@ -169,21 +179,23 @@ function likenesses({ width, height, data }: Plane, means: Float64Array) {
     column /= height;
     for (let y = 0; y < height; y++) {
       const v = data[y * width + x] - means[y] - column;
-      rest[y * width + x] = v;
+      rest[y * stride + x] = v;
       energy += v * v;
     }
   }
   energy = energy / height + 1e-4 * width;
   const variance = means.reduce((sum, v) => sum + (v - mean) ** 2, 0) / height + 1e-5;
   const [detail, courses] = [new Float64Array(height), new Float64Array(height)];
+  const nearest = Math.round(NEAREST * height);
+  const rowAt = (y: number) => rest.byteOffset + y * stride * rest.BYTES_PER_ELEMENT;
   for (let apart = 1; apart < height; apart++) {
+    const isLookedAt = apart === 1 || apart === height - 1 || (apart >= nearest && apart <= height - nearest);
+    if (!isLookedAt) continue;
     const pairs = height - apart;
     const every = Math.max(1, Math.floor(pairs / PAIRS));
     let [product, used, ofMeans] = [0, 0, 0];
-    for (let y = 0; y < pairs; y += every, used++) {
-      const [a, b] = [y * width, (y + apart) * width];
-      for (let x = 0; x < width; x++) product += rest[a + x] * rest[b + x];
-    }
+    for (let y = 0; y < pairs; y += every, used++)
+      product += kernels.product(rowAt(y), rowAt(y + apart), stride);
     for (let y = 0; y < pairs; y++) ofMeans += (means[y] - mean) * (means[y + apart] - mean);
     detail[apart] = product / used / energy;
     courses[apart] = ofMeans / pairs / variance;

@@ -1,6 +1,6 @@
 import { describe, expect, test } from "@jest/globals";
 import { flipGreen } from "#core/convert/kernels/flipGreen";
-import { readSeams, SEAM_LOOK, SEAM_WRONG, worstSeam } from "#core/judge/seams";
+import { readSeams, SEAM_LOOK, SEAM_WRONG, SEAMLESS, worstSeam } from "#core/judge/seams";
 import { cropped, mapped, noise, rolled, sampleSet } from "#core/judge/testing";
 import { renderPattern } from "#core/pattern/patternSet";
 import { tiles } from "#core/pattern/tiles";
@@ -70,6 +70,14 @@ describe("seams", () => {
     const set = renderPattern(two.surface, { repeat: two.repeat, widthPx: 512, heightPx: 512 });
     expect(broken(set.geometry_normal, "normal")).toBeLessThan(SEAM_LOOK);
     expect(broken(set.base_color)).toBeLessThan(SEAM_LOOK);
+  });
+
+  test("a strip as long as a picture may be is read as well", () => {
+    const strip = createRaster(104, 32_768, 3, 8);
+    const { data } = noise(104, 9);
+    for (let i = 0; i < strip.data.length; i++) strip.data[i] = data[i % data.length];
+    // It ends within its pattern, which is 104 rows long.
+    expect(readSeams(strip, "color").down.broken).toBeGreaterThan(SEAMLESS);
   });
 
   test("a step along half of one edge is found where it is", () => {

@@ -67,8 +67,8 @@ function encodePreview(raster: Raster, size: number, use: "color" | "data"): Pro
   const image = fromRaster(raster).toColourspace(raster.channels < 3 && use === "data" ? "b-w" : "srgb");
   return (
     use === "color"
-      ? // Sharper edges between colours cost four times as much as all else, and are not seen in so large a picture.
-        image.webp({ quality: size <= 256 ? 84 : 90, smartSubsample: size <= 1024, effort: 2 })
+      ? // With all of its colour, in a tenth of the time that WebP of as many bytes takes, and nearer to the picture.
+        image.jpeg({ quality: size <= 256 ? 84 : 88, chromaSubsampling: "4:4:4" })
       : // Ten times as fast as WebP without loss, for a quarter more bytes.
         image.png({ compressionLevel: 3 })
   ).toBuffer();
@@ -111,7 +111,7 @@ function resized(raster: Raster, to: ResizeOptions, use: "color" | "data"): Prom
   });
 }
 
-/** What a preview is, by its first byte. */
+/** What a preview is, by its first byte; colours that were made small by earlier versions are WebP. */
 export function previewType(head: Uint8Array): "image/png" | "image/webp" | "image/jpeg" {
   return head[0] === 0x89 ? "image/png" : head[0] === 0xff ? "image/jpeg" : "image/webp";
 }

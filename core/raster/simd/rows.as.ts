@@ -23,6 +23,16 @@ export function weigh(row: usize, weight: f32, into: usize, count: i32, add: boo
   else for (let i: usize = 0; i < end; i += 16) v128.store(into + i, f32x4.mul(by, v128.load(row + i)));
 }
 
+/** The sum of the products of two rows, whose values behind their ends are zeros. */
+export function product(one: usize, other: usize, count: i32): f32 {
+  const end = (<usize>count) << 2;
+  let sum = f32x4.splat(0);
+  for (let i: usize = 0; i < end; i += 16)
+    sum = f32x4.add(sum, f32x4.mul(v128.load(one + i), v128.load(other + i)));
+  sum = f32x4.add(sum, v128.shuffle<f32>(sum, sum, 2, 3, 0, 1));
+  return f32x4.extract_lane(sum, 0) + f32x4.extract_lane(sum, 1);
+}
+
 /** Narrows a row of one channel: `first` are positions in it, `taps` weights each, padded with zeros to a multiple of four. */
 export function narrow1(row: usize, first: usize, weights: usize, taps: i32, into: usize, count: i32): void {
   const bytes = (<usize>taps) << 2;

@@ -15,6 +15,7 @@ interface RowKernels {
     pixels: number,
   ): void;
   weigh(row: number, weight: number, into: number, count: number, add: boolean): void;
+  product(one: number, other: number, count: number): number;
   narrow1(row: number, first: number, weights: number, taps: number, into: number, count: number): void;
   narrow4(
     row: number,
@@ -64,13 +65,14 @@ export interface Rows {
 /** Bytes: several rows of 32,768 px in four channels, their taps and the tables. */
 const ROOM = 12 * 2 ** 20;
 const PAGE = 65_536;
-const VECTOR = 16;
+export const VECTOR = 16;
 
 let compiled: WebAssembly.Module | undefined;
 
-export function openRows(): Rows {
+/** @param room bytes that all of its rows take together, with `VECTOR` bytes beside each of them */
+export function openRows(room = ROOM): Rows {
   compiled ??= new WebAssembly.Module(Uint8Array.from(atob(ROWS_MODULE), (char) => char.charCodeAt(0)));
-  const memory = new WebAssembly.Memory({ initial: ROOM / PAGE });
+  const memory = new WebAssembly.Memory({ initial: Math.ceil(room / PAGE) });
   const { exports } = new WebAssembly.Instance(compiled, { env: { memory } });
   const { buffer } = memory;
   // The first bytes stay free: what is empty may point there.
@@ -78,7 +80,8 @@ export function openRows(): Rows {
   const take = (bytes: number): number => {
     const at = next;
     next += Math.ceil(bytes / VECTOR) * VECTOR + VECTOR;
-    if (next > ROOM) throw new RangeError(`Rows of ${bytes} bytes do not fit beside the others.`);
+    if (next > buffer.byteLength)
+      throw new RangeError(`Rows of ${bytes} bytes do not fit beside the others.`);
     return at;
   };
   return {
