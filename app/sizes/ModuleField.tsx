@@ -1,15 +1,17 @@
 import { useCombobox } from "downshift";
 import { useMemo, useState } from "react";
-import type { Format } from "#core/gauge/formats";
+import type { Format, FormatKind } from "#core/gauge/formats";
 import type { SizeProposal } from "#core/gauge/proposeSizes";
 import type { LengthUnit } from "#core/length/parseLength";
-import { choiceOf, choiceOfFormat, choicesTyped, reasonWords, type SizeChoice } from "./sizeChoice";
+import { byKind, choiceOf, choiceOfFormat, choicesTyped, reasonWords, type SizeChoice } from "./sizeChoice";
 
 interface ModuleFieldProps {
   /** Whose it is, for those who do not see the picture. */
   name: string;
   proposals: SizeProposal[];
   formats: readonly Format[];
+  /** What it may be, the likeliest first. */
+  kinds: readonly FormatKind[];
   /** Whether something is counted, so that a module says a size. */
   isCounted: boolean;
   unit: LengthUnit;
@@ -33,6 +35,7 @@ export function ModuleField({
   name,
   proposals,
   formats,
+  kinds,
   isCounted,
   unit,
   chosen,
@@ -46,16 +49,23 @@ export function ModuleField({
       .split(" ")
       .filter(Boolean);
     const isAsked = ({ words: said }: SizeChoice) => words.every((word) => folded(said).includes(word));
-    const known = [...proposed, ...formats.map((format) => choiceOfFormat(format, unit))];
+    const { ofKind, others } = byKind(formats, kinds);
+    const known = [...proposed, ...ofKind.map((format) => choiceOfFormat(format, unit))].filter(isAsked);
+    const rest = others.map((format) => choiceOfFormat(format, unit)).filter(isAsked);
     const typed = isTyped ? choicesTyped(text, unit, isCounted) : [];
-    return [...known.filter(isAsked).slice(0, MOST_SHOWN), ...typed];
-  }, [proposals, formats, isCounted, unit, text, isTyped]);
+    const shown = (choices: SizeChoice[]) => choices.slice(0, MOST_SHOWN);
+    // Where nothing is counted, no format says a size, but what is typed does.
+    return isCounted
+      ? [...shown(known), ...typed, ...shown(rest)]
+      : [...typed, ...shown([...known, ...rest])];
+  }, [proposals, formats, kinds, isCounted, unit, text, isTyped]);
   const field = useCombobox<SizeChoice>({
     items,
     itemToString: (choice) => choice?.words ?? "",
     // The same choice is another object each time the sheet is read: that is no reason to take away what is being typed.
     itemToKey: (choice) => choice?.words,
     selectedItem: chosen ?? null,
+    defaultHighlightedIndex: 0,
     onInputValueChange: ({ inputValue, type }) => {
       setText(inputValue);
       setTyped(type === useCombobox.stateChangeTypes.InputChange);
@@ -98,7 +108,7 @@ export function ModuleField({
               })}
             >
               {choice.words}
-              {choice.reason && <span className="dim"> {reasonWords(choice.reason)}</span>}
+              {choice.reason && <span className="dim"> {reasonWords(choice)}</span>}
             </li>
           ))}
         {field.isOpen && items.length === 0 && (

@@ -1,7 +1,8 @@
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { Link } from "react-router";
 import { SURE } from "#core/gauge/findModules";
 import type { Format } from "#core/gauge/formats";
+import { kindsOf } from "#core/gauge/proposeSizes";
 import type { LengthUnit } from "#core/length/parseLength";
 import { Button } from "../components/Button";
 import { BOND_WORDS } from "../gauge/bondWords";
@@ -40,7 +41,8 @@ export function SizeCard({
 }: SizeCardProps) {
   const { item, across, down, count, lattice, choice, size, trouble, isSure, isMuch } = state;
   const [asked, setAsked] = useState(false);
-  const { name, code, modules } = item;
+  const { name, code, modules, family } = item;
+  const kinds = useMemo(() => kindsOf({ family, words: [name] }), [family, name]);
   const columns = count?.across !== undefined && !count.bond.startsWith("herringbone");
   const to = `/materials/${item.id}/gauge?${new URLSearchParams({ sheet })}`;
   const take = (withAlike: boolean) => {
@@ -81,6 +83,7 @@ export function SizeCard({
         name={name}
         proposals={item.proposals}
         formats={formats}
+        kinds={kinds}
         isCounted={count !== undefined}
         unit={unit}
         chosen={choice}
@@ -91,7 +94,7 @@ export function SizeCard({
           <span className="mark look">{trouble}</span>
         ) : choice?.reason ? (
           <>
-            {isSure ? "sure: " : <span className="mark look">not sure:</span>} {reasonWords(choice.reason)}
+            {isSure ? "sure: " : <span className="mark look">not sure:</span>} {reasonWords(choice)}
             {size && Math.abs(size.stretchPercent) >= 0.5 && (
               <span className="number dim"> stretch {size.stretchPercent.toFixed(1)} %</span>
             )}

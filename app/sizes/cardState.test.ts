@@ -1,9 +1,9 @@
 import { describe, expect, test } from "@jest/globals";
 import { FORMATS } from "#core/gauge/formats";
-import { proposeSizes } from "#core/gauge/proposeSizes";
+import { kindsOf, proposeSizes } from "#core/gauge/proposeSizes";
 import type { Unsized } from "#server/sizing/sheet";
 import { alikeOf, cardState } from "./cardState";
-import { choicesTyped, choiceOfFormat } from "./sizeChoice";
+import { byKind, choiceOf, choicesTyped, choiceOfFormat, reasonWords } from "./sizeChoice";
 
 const image = { sha256: "a", width: 1350, height: 1200 };
 const count = { across: 3, down: 8, bond: "half" as const, sure: 0.97 };
@@ -30,6 +30,26 @@ describe("a card on the sheet", () => {
       size: { repeat: { width: 675, height: 600 } },
     });
     expect(cardState(unsized("a", "Mill"), {}, "mm").isSure).toBe(false);
+  });
+
+  test("says by what a format was found: its proportions, or of a board, of which a width is known, that it is usual", () => {
+    const why = (family: "brick" | "timber", across: number) => {
+      const evidence = { image, family, words: [], used: [], formats: FORMATS };
+      const found = proposeSizes({ ...evidence, count: { ...count, across } });
+      return found.map((proposal) => reasonWords(choiceOf(proposal, "mm")));
+    };
+    expect(new Set(why("brick", 3))).toEqual(new Set(["has its proportions"]));
+    expect(why("timber", 12)[0]).toBe("a width that is usual");
+  });
+
+  test("formats of what it may be come first, the likeliest kind before the others", () => {
+    const { ofKind, others } = byKind(FORMATS, kindsOf({ family: "timber", words: ["Oak panel"] }));
+    expect(ofKind.map(({ kind }) => kind).filter((kind, i, all) => kind !== all[i - 1])).toEqual([
+      "panel",
+      "board",
+    ]);
+    expect(others.some(({ kind }) => kind === "brick")).toBe(true);
+    expect(ofKind.length + others.length).toBe(FORMATS.length);
   });
 
   test("another count lays the same module anew, moves the lattice, and is never sure", () => {

@@ -1,7 +1,7 @@
 import type { ModuleCount } from "#core/gauge/findModules";
-import { coordinatingOf, type Format } from "#core/gauge/formats";
+import { coordinatingOf, type Format, type FormatKind } from "#core/gauge/formats";
 import type { Module } from "#core/gauge/layModule";
-import { layBest, type SizeProposal, type SizeReason } from "#core/gauge/proposeSizes";
+import { hasBothSides, layBest, type SizeProposal, type SizeReason } from "#core/gauge/proposeSizes";
 import { GaugeError, gaugeRepeat, type PixelSize } from "#core/gauge/repeat";
 import { readTypedModule } from "#core/gauge/typedModule";
 import type { LengthUnit } from "#core/length/parseLength";
@@ -30,8 +30,15 @@ const REASONS: Record<SizeReason["by"], string> = {
   format: "has its proportions",
 };
 
-export const reasonWords = (reason: SizeReason): string =>
-  reason.by === "words" ? `its name says “${reason.text}”` : REASONS[reason.by];
+/** What speaks for a choice; undefined for what was only chosen. */
+export function reasonWords(choice: SizeChoice): string | undefined {
+  const { reason } = choice;
+  if (reason?.by === "words") return `its name says “${reason.text}”`;
+  const module = "proposal" in choice ? choice.proposal.module : undefined;
+  // A width alone has no proportions.
+  if (reason?.by === "format" && module && !hasBothSides(module)) return "a width that is usual";
+  return reason && REASONS[reason.by];
+}
 
 /** What is proposed, as something to choose. */
 export function choiceOf(proposal: SizeProposal, unit: LengthUnit): SizeChoice {
@@ -52,6 +59,18 @@ export const choiceOfFormat = (format: Format, unit: LengthUnit): SizeChoice => 
   module: format,
   isTyped: false,
 });
+
+/** The formats of what it may be, the likeliest first, apart from those of all else. */
+export function byKind(
+  formats: readonly Format[],
+  kinds: readonly FormatKind[],
+): { ofKind: Format[]; others: Format[] } {
+  const ofKind = formats.filter(({ kind }) => kinds.includes(kind));
+  return {
+    ofKind: ofKind.toSorted((a, b) => kinds.indexOf(a.kind) - kinds.indexOf(b.kind)),
+    others: formats.filter(({ kind }) => !kinds.includes(kind)),
+  };
+}
 
 /** What is typed, in the ways in which it can be meant. */
 export function choicesTyped(text: string, unit: LengthUnit, isCounted: boolean): SizeChoice[] {

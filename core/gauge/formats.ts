@@ -241,12 +241,12 @@ export const FORMATS: readonly Format[] = [
     source: TRADE,
   },
 
-  board("strip-70", "Parquet strip 70", 70, 0, "EN 13226"),
-  board("strip-us-2-1/4", "Strip floor 2 1/4 in", 2.25 * IN, 0, TRADE),
-  board("strip-us-3-1/4", "Strip floor 3 1/4 in", 3.25 * IN, 0, TRADE),
   board("floor-137", "Floorboard 137", 137, 0, "EN 13990"),
   board("floor-180", "Plank 180", 180, 0, TRADE),
   board("floor-220", "Plank 220", 220, 0, TRADE),
+  board("strip-70", "Parquet strip 70", 70, 0, "EN 13226"),
+  board("strip-us-2-1/4", "Strip floor 2 1/4 in", 2.25 * IN, 0, TRADE),
+  board("strip-us-3-1/4", "Strip floor 3 1/4 in", 3.25 * IN, 0, TRADE),
   board("deck-120", "Decking 120", 120, 5, TRADE),
   board("deck-145", "Decking 145", 145, 5, TRADE),
   board(

@@ -129,6 +129,7 @@ describe("sizes that are proposed", () => {
     }
     for (const { repeat } of boards(2, 8))
       expect(widths).toContainEqual(expect.closeTo(repeat.height / 8, 6));
+    expect(boards(8, 2, ["floor_wood01.png"])[0].reason).toEqual({ by: "format", name: "Floorboard 137" });
     expect(boards(8, 2, ["oak 137 mm"])[0]).toMatchObject({
       ...{ reason: { by: "words" }, repeat: { width: 1096, height: 1096 }, isSure: false },
     });

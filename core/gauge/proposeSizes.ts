@@ -150,7 +150,7 @@ function laid(
 ) {
   const { count, image } = evidence;
   if (!count) return [];
-  const isCounted = isTold && count.sure >= SURE && isPair(count) && isPair(sidesOf(module));
+  const isCounted = isTold && count.sure >= SURE && isPair(count) && hasBothSides(module);
   return waysToLie(module, count, image)
     .flatMap((standing) => {
       const method = layModule(module, count, image, standing);
@@ -165,7 +165,7 @@ function laid(
 /** Lying, standing: a board, of which the width alone is known, lies along the longer side of what was counted. */
 function waysToLie(module: Module, count: ModuleCount, image: PixelSize): boolean[] {
   const { across, down } = count;
-  if (across === undefined || down === undefined || isPair(sidesOf(module))) return [false, true];
+  if (across === undefined || down === undefined || hasBothSides(module)) return [false, true];
   return [image.width / across < image.height / down];
 }
 
@@ -180,6 +180,9 @@ function sidesOf({ workSize, coverSize }: Module) {
   const { width, height } = coverSize ?? workSize ?? {};
   return { across: width, down: height };
 }
+
+/** Whether a module says how wide and how high it is: of boards, the width alone is known. */
+export const hasBothSides = (module: Module): boolean => isPair(sidesOf(module));
 
 /** Modules of its line, whatever they do to the picture; those of other kin where its proportions are theirs. */
 const fromUsed = (evidence: SizeEvidence) =>
@@ -282,13 +285,10 @@ function fromFormats(evidence: SizeEvidence): SizeProposal[] {
     const [best] = rank < 0 ? [] : laid(evidence, format, { by: "format", name: format.name });
     return best && Math.abs(best.stretchPercent) <= MUCH_STRETCH ? [{ rank, best, format }] : [];
   });
-  const text = evidence.words.join(" ").toLowerCase();
-  // “Flags” are rather of a format that is called a flag.
+  const said = longWords(evidence.words.join(" "));
+  // “Flags” are rather of a format that is called a flag, and a floor of floorboards.
   const isCalledSo = ({ name }: Format) =>
-    name
-      .toLowerCase()
-      .match(/[a-z]{4,}/g)
-      ?.some((word) => text.includes(word))
+    longWords(name).some((word) => said.some((other) => word.startsWith(other) || other.startsWith(word)))
       ? 0
       : 1;
   const nearness = ({ best }: (typeof fitting)[number]) => (Math.abs(best.stretchPercent) <= FITS ? 0 : 1);
@@ -298,6 +298,8 @@ function fromFormats(evidence: SizeEvidence): SizeProposal[] {
     )
     .map(({ best }) => best);
 }
+
+const longWords = (text: string): string[] => text.toLowerCase().match(/[a-z]{4,}/g) ?? [];
 
 /** Whether a name says of what kind it is, and a module is a format of others alone. */
 function isOfOtherKind({ words, formats }: SizeEvidence, { workSize }: Module): boolean {
