@@ -71,6 +71,10 @@ test("taking out is for those alone who keep the library, and is taken back from
   await page.getByLabel(`Select ${name}`).check();
   await page.getByRole("button", { name: "Change", exact: true }).click();
   await page.getByRole("button", { name: "Take out of the library" }).click();
+  await page.getByRole("button", { name: "Cancel" }).click();
+  await expect(page.getByText("1 selected")).toBeVisible();
+  await page.getByRole("button", { name: "Change", exact: true }).click();
+  await page.getByRole("button", { name: "Take out of the library" }).click();
   await page.getByRole("button", { name: "Take 1 out" }).click();
   await expect(page.locator(".change-status")).toContainText("1 changed", { timeout: 30_000 });
   await expect(page.getByText("Nothing fits")).toBeVisible();

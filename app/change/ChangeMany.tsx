@@ -36,7 +36,8 @@ interface ChangeManyProps {
   ids: string[];
   what: ManyKind;
   choices: ManyChoices;
-  onClose(): void;
+  /** @param isDone it was begun, and not given up before */
+  onClose(isDone: boolean): void;
 }
 
 /** Changes one thing of many materials: what each would become stands there before it is done. */
@@ -48,7 +49,7 @@ export function ChangeMany({ ids, what, choices, onClose }: ChangeManyProps) {
     return (
       <>
         <ChangeStatus id={started} />
-        <Button size="sm" variant="link" onClick={onClose}>
+        <Button size="sm" variant="link" onClick={() => onClose(true)}>
           Close
         </Button>
       </>
@@ -73,7 +74,7 @@ export function ChangeMany({ ids, what, choices, onClose }: ChangeManyProps) {
         >
           {what === "delete" ? `Take ${ids.length} out` : `Change ${ids.length}`}
         </Button>
-        <Button size="sm" variant="link" onClick={onClose}>
+        <Button size="sm" variant="link" onClick={() => onClose(false)}>
           Cancel
         </Button>
       </div>

@@ -433,9 +433,9 @@ function SelectionActs({ mayMake, mayKeep, total, search }: LibraryData) {
           ids={ids}
           what={many}
           choices={choices}
-          onClose={() => {
+          onClose={(isDone) => {
             // What is no longer there is no longer selected.
-            if (many === "delete") selection.set([]);
+            if (many === "delete" && isDone) selection.set([]);
             setMany(undefined);
           }}
         />
