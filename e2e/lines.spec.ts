@@ -39,9 +39,11 @@ test("a list is looked at, its columns are corrected, and it becomes a line", as
   await page.getByLabel("Column 2, Ton, says").selectOption("nothing that is used");
   await page.getByRole("button", { name: "Read again" }).click();
   await expect(page.locator(".color-card .color-name").first()).toHaveText("S0");
+  await expect(page.getByLabel("Column 2, Ton, says")).toHaveValue("");
   await page.getByLabel("Column 2, Ton, says").selectOption("name");
   await page.getByRole("button", { name: "Read again" }).click();
   await expect(page.locator(".color-card .color-name").first()).toHaveText("Grün 0");
+  await expect(page.getByLabel("Column 2, Ton, says")).toHaveValue("name");
   await expect(page.locator(".color-card li")).toHaveCount(12);
   await expect(page.getByText("1 row is no colour")).toBeVisible();
   await expect(page.getByText("“#12” is not a colour")).toBeVisible();

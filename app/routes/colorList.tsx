@@ -205,7 +205,7 @@ export default function ColorList({ loaderData, actionData: answer }: Route.Comp
         </section>
       )}
       {list.table && list.doneAt === null && mayMake && (
-        <HowRead key={JSON.stringify(list.wish)} list={list} />
+        <HowRead key={JSON.stringify([list.wish, list.table?.columns])} list={list} />
       )}
     </div>
   );

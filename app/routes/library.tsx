@@ -156,7 +156,9 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
         person,
       );
       const said = [
-        `${started} ${started === 1 ? "is" : "are"} mended, and wait to be looked at.`,
+        started === 0
+          ? "None is mended."
+          : `${started === 1 ? "1 is mended, and waits" : `${started} are mended, and wait`} to be looked at.`,
         ...(fine > 0 ? [`${fine} ${fine === 1 ? "shows" : "show"} no seam.`] : []),
         ...refused.slice(0, 3).map(({ name, reason }) => `${name}: ${reason}`),
         ...(refused.length > 3 ? [`${refused.length - 3} more were left.`] : []),

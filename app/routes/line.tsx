@@ -57,7 +57,9 @@ export default function LinePage({ loaderData }: Route.ComponentProps) {
               onClick={() => setChosen(member.id === chosenId ? undefined : member.id)}
             >
               <Swatch {...member} />
-              <span className="color-name">{member.name}</span>
+              <span className="color-name" title={member.name}>
+                {member.name}
+              </span>
               <span className="tag-code">{member.productCode ?? member.code}</span>
               {member.projects.length > 0 && (
                 <span className="used">

@@ -96,6 +96,8 @@ function lastLetter(meanings: readonly (Meaning | undefined)[], place: number): 
 
 /** A share of the cells that settles what a column is. */
 const SETTLED = 0.8;
+/** Nothing else looks like “#7fb069”: rows that hold something else are the ones with an error. */
+const MOSTLY = 0.5;
 
 function byContent(columns: Columns, body: readonly (readonly Cell[])[]): void {
   const taken = new Set(Object.values(columns));
@@ -105,10 +107,9 @@ function byContent(columns: Columns, body: readonly (readonly Cell[])[]): void {
     const texts = body.map((row) => String(row[place] ?? "").trim()).filter(Boolean);
     return texts.length === 0 ? 0 : texts.filter(is).length / texts.length;
   };
-  const first = (is: (text: string) => boolean) => free.find((place) => share(place, is) >= SETTLED);
-  const take = (meaning: Meaning, is: (text: string) => boolean) => {
+  const take = (meaning: Meaning, is: (text: string) => boolean, least = SETTLED) => {
     if (columns[meaning] !== undefined) return;
-    const place = first(is);
+    const place = free.find((place) => share(place, is) >= least);
     if (place === undefined) return;
     columns[meaning] = place;
     free.splice(free.indexOf(place), 1);
@@ -116,7 +117,7 @@ function byContent(columns: Columns, body: readonly (readonly Cell[])[]): void {
   const hasColor = (["hex", "lightness", "red", "rgb", "lab", "chromaX"] as const).some(
     (meaning) => columns[meaning] !== undefined,
   );
-  if (!hasColor) take("hex", (text) => /^#/.test(text) && fromHex(text) !== undefined);
+  if (!hasColor) take("hex", (text) => /^#/.test(text) && fromHex(text) !== undefined, MOSTLY);
   take("page", (text) => /^https?:\/\//.test(text));
   // What differs in every row and has a digit is what things are ordered by.
   if (columns.code === undefined) {

@@ -102,6 +102,18 @@ describe("columns", () => {
     ]);
   });
 
+  test("a column of colours is one also where every second cell is wrong", () => {
+    const rows: Cell[][] = [
+      ["Code", "Name", "Wert"],
+      ["A1", "Moss", "#7fb069"],
+      ["A2", "Void", "#12"],
+      ["A3", "Chalk", "RGB(240,240,235)"],
+      ["A4", "Ochre", "#c79a3b"],
+    ];
+    expect(recogniseColumns(rows).columns).toEqual({ code: 0, name: 1, hex: 2 });
+    expect(read(rows).errors.map(({ row }) => row)).toEqual([3, 4]);
+  });
+
   test("one column says one thing", () => {
     expect(wrongColumns({ code: 0, name: 0 }, 4)).toMatch(/two things/);
     expect(wrongColumns({ code: 9 }, 4)).toMatch(/4 columns/);
