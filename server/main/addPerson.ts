@@ -14,7 +14,7 @@ const input = createInterface({ input: process.stdin, output: process.stderr });
 const password = await input.question(`Password of ${name}, ${MIN_PASSWORD} characters or more: `);
 input.close();
 if (password.length < MIN_PASSWORD) throw new Error(`The password needs ${MIN_PASSWORD} characters or more.`);
-if (isWeakPassword(password, [name, email])) throw new Error("That password is easily guessed.");
+if (await isWeakPassword(password, [name, email])) throw new Error("That password is easily guessed.");
 await insertPerson(database(), { name, email, level, passwordHash: await hashPassword(password) });
 console.error(`${name} can sign in.`);
 await closeDatabase();

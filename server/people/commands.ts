@@ -27,7 +27,7 @@ export const newPersonSchema = z
 
 /** @throws {Problem} where somebody has that address */
 export async function addPerson({ password, ...fields }: z.infer<typeof newPersonSchema>): Promise<Person> {
-  checked(password, "/password", fields);
+  await checked(password, "/password", fields);
   try {
     return await insertPerson(database(), { ...fields, passwordHash: await hashPassword(password) });
   } catch (error) {
@@ -82,7 +82,7 @@ export async function changeLevel(id: string, level: Level, keeper: Person): Pro
 export async function giveNewPassword(id: string, given: string): Promise<void> {
   const person = (await listPeople(database())).find((one) => one.id === id);
   if (!person) throw notFound("person");
-  const hash = await hashPassword(checked(given, "/password", person));
+  const hash = await hashPassword(await checked(given, "/password", person));
   await inTransaction(async (db) => {
     if (!(await setPassword(db, id, hash))) throw notFound("person");
     await endSessions(db, id, { allBut: undefined });
@@ -98,7 +98,7 @@ export async function changePassword(
   session: string | undefined,
 ): Promise<void> {
   if (!(await isOwnPassword(person, now))) throw badField("/now", "That is not your present password.");
-  const hash = await hashPassword(checked(next, "/next", person));
+  const hash = await hashPassword(await checked(next, "/next", person));
   await inTransaction(async (db) => {
     await setPassword(db, person.id, hash);
     await endSessions(db, person.id, { allBut: session });
@@ -116,10 +116,14 @@ export async function makeToken(person: Person, name: string) {
 }
 
 /** A password that is long enough, and not easily guessed. @throws {Problem} */
-function checked(text: string, pointer: string, { name, email }: Pick<Person, "name" | "email">): string {
+async function checked(
+  text: string,
+  pointer: string,
+  { name, email }: Pick<Person, "name" | "email">,
+): Promise<string> {
   const read = password.safeParse(text);
   if (!read.success) throw badField(pointer, read.error.issues[0].message);
-  if (isWeakPassword(text, [name, email]))
+  if (await isWeakPassword(text, [name, email]))
     throw badField(
       pointer,
       "That password is easily guessed. Take several words that have nothing to do with each other, or with you.",

@@ -30,7 +30,7 @@ export async function openTestStudio(fillBefore?: (databaseUrl: string) => Promi
   process.env.KALONOMY_SECRET = "a secret of the tests alone, 32 characters or more";
 
   // Settings are read when they are first used, so everything that uses them comes after.
-  const { prepareDatabase } = await import("#server/main/prepare");
+  const prepare = async () => (await import("#server/main/prepare")).prepareDatabase(url.href);
   const { closeDatabase, database } = await import("#server/db/database");
   const { insertPerson } = await import("#server/people/writes");
   const { insertToken } = await import("#server/auth/writes");
@@ -42,10 +42,10 @@ export async function openTestStudio(fillBefore?: (databaseUrl: string) => Promi
   if (fillBefore) {
     await asAdmin(admin, `CREATE DATABASE ${name}`);
     await fillBefore(url.href);
-    await prepareDatabase(url.href);
+    await prepare();
   } else
     await likeTheFirst(admin, name, async () => {
-      await prepareDatabase(url.href);
+      await prepare();
       await closeDatabase();
     });
 
