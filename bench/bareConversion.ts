@@ -166,7 +166,7 @@ async function previews(path: string): Promise<void> {
     const shown = sharp(from, { raw, limitInputPixels: false });
     await (
       color
-        ? shown.webp({ quality: 90, smartSubsample: size <= 1024, effort: 2 })
+        ? shown.jpeg({ quality: size <= 256 ? 84 : 88, chromaSubsampling: "4:4:4" })
         : shown.png({ compressionLevel: 3 })
     ).toBuffer();
   }
