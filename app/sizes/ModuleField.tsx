@@ -3,7 +3,7 @@ import { useMemo, useState } from "react";
 import type { Format, FormatKind } from "#core/gauge/formats";
 import type { SizeProposal } from "#core/gauge/proposeSizes";
 import type { LengthUnit } from "#core/length/parseLength";
-import { byKind, choiceOf, choiceOfFormat, choicesTyped, reasonWords, type SizeChoice } from "./sizeChoice";
+import { choicesFor, reasonWords, type SizeChoice } from "./sizeChoice";
 
 interface ModuleFieldProps {
   /** Whose it is, for those who do not see the picture. */
@@ -19,17 +19,6 @@ interface ModuleFieldProps {
   onChoose(choice: SizeChoice): void;
 }
 
-/** More than these nobody looks through: typing leaves fewer. */
-const MOST_SHOWN = 40;
-
-const folded = (text: string) =>
-  text
-    .normalize("NFD")
-    .replaceAll(/\p{M}/gu, "")
-    .toLowerCase()
-    .replaceAll("×", "x")
-    .replaceAll(/\s*x\s*/g, "x");
-
 /** What a material is made of: chosen from what is proposed and from the formats, or typed as a size. */
 export function ModuleField({
   name,
@@ -43,29 +32,16 @@ export function ModuleField({
 }: ModuleFieldProps) {
   const [text, setText] = useState("");
   const [isTyped, setTyped] = useState(false);
-  const items = useMemo(() => {
-    const proposed = proposals.map((proposal) => choiceOf(proposal, unit));
-    const words = folded(isTyped ? text : "")
-      .split(" ")
-      .filter(Boolean);
-    const isAsked = ({ words: said }: SizeChoice) => words.every((word) => folded(said).includes(word));
-    const { ofKind, others } = byKind(formats, kinds);
-    const known = [...proposed, ...ofKind.map((format) => choiceOfFormat(format, unit))].filter(isAsked);
-    const rest = others.map((format) => choiceOfFormat(format, unit)).filter(isAsked);
-    const typed = isTyped ? choicesTyped(text, unit, isCounted) : [];
-    const shown = (choices: SizeChoice[]) => choices.slice(0, MOST_SHOWN);
-    // Where nothing is counted, no format says a size, but what is typed does.
-    return isCounted
-      ? [...shown(known), ...typed, ...shown(rest)]
-      : [...typed, ...shown([...known, ...rest])];
-  }, [proposals, formats, kinds, isCounted, unit, text, isTyped]);
+  const items = useMemo(
+    () => choicesFor({ proposals, formats, kinds }, isTyped ? text : "", unit, isCounted),
+    [proposals, formats, kinds, isCounted, unit, text, isTyped],
+  );
   const field = useCombobox<SizeChoice>({
     items,
     itemToString: (choice) => choice?.words ?? "",
     // The same choice is another object each time the sheet is read: that is no reason to take away what is being typed.
     itemToKey: (choice) => choice?.words,
     selectedItem: chosen ?? null,
-    defaultHighlightedIndex: 0,
     onInputValueChange: ({ inputValue, type }) => {
       setText(inputValue);
       setTyped(type === useCombobox.stateChangeTypes.InputChange);
@@ -77,6 +53,8 @@ export function ModuleField({
       // Leaving the field takes nothing that was not chosen, and does not leave half a word behind.
       if (type === useCombobox.stateChangeTypes.InputBlur)
         return { ...changes, selectedItem: state.selectedItem, inputValue: state.selectedItem?.words ?? "" };
+      // What is typed leads to the first that fits; where nothing is, Enter changes nothing.
+      if (type === useCombobox.stateChangeTypes.InputChange) return { ...changes, highlightedIndex: 0 };
       // Nor does a proposal that comes while somebody types.
       if (type === useCombobox.stateChangeTypes.ControlledPropUpdatedSelectedItem && isTyped)
         return { ...changes, inputValue: state.inputValue };

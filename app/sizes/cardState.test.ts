@@ -3,7 +3,7 @@ import { FORMATS } from "#core/gauge/formats";
 import { kindsOf, proposeSizes } from "#core/gauge/proposeSizes";
 import type { Unsized } from "#server/sizing/sheet";
 import { alikeOf, cardState } from "./cardState";
-import { byKind, choiceOf, choicesTyped, choiceOfFormat, reasonWords } from "./sizeChoice";
+import { byKind, choiceOf, choicesFor, choicesTyped, choiceOfFormat, reasonWords } from "./sizeChoice";
 
 const image = { sha256: "a", width: 1350, height: 1200 };
 const count = { across: 3, down: 8, bond: "half" as const, sure: 0.97 };
@@ -50,6 +50,21 @@ describe("a card on the sheet", () => {
     ]);
     expect(others.some(({ kind }) => kind === "brick")).toBe(true);
     expect(ofKind.length + others.length).toBe(FORMATS.length);
+  });
+
+  test("what is typed leads first to what is rather meant: a format by its number, a length by its unit", () => {
+    const evidence = { image, family: "timber" as const, words: [], used: [], formats: FORMATS };
+    const proposals = proposeSizes({ ...evidence, count: { ...count, across: 12 } });
+    const offered = { proposals, formats: FORMATS, kinds: kindsOf({ family: "timber", words: [] }) };
+    const first = (text: string, isCounted = true) => choicesFor(offered, text, "mm", isCounted)[0].words;
+    expect(first("")).toBe(choiceOf(proposals[0], "mm").words);
+    expect(first("120")).toMatch(/^Decking 120/);
+    expect(first("12")).toMatch(/^Decking 120/);
+    expect(first("2 m")).toBe("all of it 2000 mm wide");
+    expect(first("1.2 m")).toBe("all of it 1200 mm wide");
+    expect(first("137 mm")).toBe("a module of 137 mm wide");
+    expect(first("600", false)).toBe("all of it 600 mm wide");
+    expect(first("215 x 65")).toMatch(/^a module of 215 × 65 mm/);
   });
 
   test("another count lays the same module anew, moves the lattice, and is never sure", () => {

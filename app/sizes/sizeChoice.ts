@@ -1,7 +1,13 @@
 import type { ModuleCount } from "#core/gauge/findModules";
 import { coordinatingOf, type Format, type FormatKind } from "#core/gauge/formats";
 import type { Module } from "#core/gauge/layModule";
-import { hasBothSides, layBest, type SizeProposal, type SizeReason } from "#core/gauge/proposeSizes";
+import {
+  hasBothSides,
+  layBest,
+  WIDEST_BOARD,
+  type SizeProposal,
+  type SizeReason,
+} from "#core/gauge/proposeSizes";
 import { GaugeError, gaugeRepeat, type PixelSize } from "#core/gauge/repeat";
 import { readTypedModule } from "#core/gauge/typedModule";
 import type { LengthUnit } from "#core/length/parseLength";
@@ -84,11 +90,61 @@ export function choicesTyped(text: string, unit: LengthUnit, isCounted: boolean)
     height === undefined
       ? `all of it ${formatLength(width, unit)} wide`
       : `all of it ${formatSize({ width, height }, unit)}`;
-  return [
-    ...(isCounted ? [{ words: `a module of ${moduleWords(module, unit)}`, module, isTyped: true }] : []),
-    ...(joint === undefined ? [{ words: all, whole }] : []),
-  ];
+  const modules: SizeChoice[] = isCounted
+    ? [{ words: `a module of ${moduleWords(module, unit)}`, module, isTyped: true }]
+    : [];
+  const wholes: SizeChoice[] = joint === undefined ? [{ words: all, whole }] : [];
+  // One length that no board is as wide as is rather that of the picture.
+  return height === undefined && width > WIDEST_BOARD ? [...wholes, ...modules] : [...modules, ...wholes];
 }
+
+/**
+ * What is offered where somebody types, or where nothing is typed all that there is: first what is rather meant, since Enter
+ * takes it.
+ * @param kinds what it may be, the likeliest first
+ * @param text as typed so far; empty where nothing is
+ */
+export function choicesFor(
+  { proposals, formats, kinds }: Offered,
+  text: string,
+  unit: LengthUnit,
+  isCounted: boolean,
+): SizeChoice[] {
+  const words = folded(text).split(" ").filter(Boolean);
+  const isAsked = ({ words: said }: SizeChoice) => words.every((word) => holds(folded(said), word));
+  const { ofKind, others } = byKind(formats, kinds);
+  const proposed = proposals.map((proposal) => choiceOf(proposal, unit));
+  const known = [...proposed, ...ofKind.map((format) => choiceOfFormat(format, unit))].filter(isAsked);
+  const rest = others.map((format) => choiceOfFormat(format, unit)).filter(isAsked);
+  const typed = choicesTyped(text, unit, isCounted);
+  const shown = (choices: SizeChoice[]) => choices.slice(0, MOST_SHOWN);
+  // Where nothing is counted, no format says a size; and a length with its unit is no search.
+  const isLength = typed.length > 0 && (!isCounted || /\d\s*(\p{L}+|["'″′])$/u.test(text.trim()));
+  return isLength ? [...typed, ...shown([...known, ...rest])] : [...shown(known), ...typed, ...shown(rest)];
+}
+
+interface Offered {
+  proposals: readonly SizeProposal[];
+  formats: readonly Format[];
+  kinds: readonly FormatKind[];
+}
+
+/** More than these nobody looks through: typing leaves fewer. */
+const MOST_SHOWN = 40;
+
+const folded = (text: string) =>
+  text
+    .normalize("NFD")
+    .replaceAll(/\p{M}/gu, "")
+    .toLowerCase()
+    .replaceAll("×", "x")
+    .replaceAll(/\s*x\s*/g, "x");
+
+/** Whether a text holds a word, which may be part of one; a number from its first digit on. */
+const holds = (text: string, word: string): boolean =>
+  text
+    .split(word)
+    .some((before, i, parts) => i < parts.length - 1 && !(/^\d/.test(word) && /[\d.]$/.test(before)));
 
 /**
  * The size that a choice gives to a picture.

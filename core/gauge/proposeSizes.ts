@@ -65,7 +65,7 @@ const FITS = 1.5;
 /** So many can be looked through. */
 const MOST = 6;
 /** One length beside a count of rows is that of a board up to here, mm. */
-const WIDEST_BOARD = 400;
+export const WIDEST_BOARD = 400;
 
 /** Kinds of formats that a family is made in, the usual ones first. Of those that are made in none, none is proposed. */
 const KINDS: Record<Family, FormatKind[]> = {
