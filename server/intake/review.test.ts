@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from "@jest/globals";
 import { openTestStudio, picture, takeIn, type TestStudio } from "#server/testing/testStudio";
+import type { Db } from "#server/db/database";
 import type { ReviewFilter } from "#server/intake/review";
 
 let studio: TestStudio;
@@ -99,6 +100,47 @@ describe("which candidates are shown", () => {
       ],
       first: { name: "Oak", folder: "Wood/Old", sheet: null },
     });
+  });
+});
+
+describe("what a candidate clashes with is found by index, however large the library is:", () => {
+  test.each<[string, (db: Db) => Promise<unknown>]>([
+    [
+      "which candidates do",
+      async (db) =>
+        (await import("#server/intake/review")).reviewCandidates(db, intake, {
+          ...{ shown: "clash", words: "" },
+          ...{ offset: 0, limit: 10 },
+        }),
+    ],
+    [
+      "the materials of those on a page",
+      async (db) => (await import("#server/intake/queries")).listCandidates(db, intake),
+    ],
+    [
+      "one that is accepted",
+      async (db) => (await import("#server/material/queries")).findClashes(db, "Fir", null),
+    ],
+  ])("%s", async (_, ask) => {
+    const { database } = await import("#server/db/database");
+    const client = await database().connect();
+    const plans: string[] = [];
+    const explaining = {
+      query: async ({ text, values }: { text: string; values: unknown[] }) => {
+        const { rows } = await client.query<{ "QUERY PLAN": string }>(`EXPLAIN ${text}`, values);
+        plans.push(rows.map((row) => row["QUERY PLAN"]).join("\n"));
+        return client.query(text, values);
+      },
+    } as unknown as Db;
+    try {
+      // A library of a handful would be read through at less cost.
+      await client.query("SET enable_seqscan = off");
+      await ask(explaining);
+    } finally {
+      client.release(true);
+    }
+    expect(plans.join("\n")).toContain("Index Scan using materials_by_name");
+    expect(plans.join("\n")).not.toContain("Seq Scan on materials");
   });
 });
 

@@ -5,16 +5,18 @@ import { findCandidates, type CandidateRow } from "#server/intake/queries";
 import { findingSchema } from "#server/material/queries";
 import { variantSheetSchema } from "#server/supplier/queries";
 
-/** Each candidate of intake $1 with what it may be shown for; `clashing` is made for all of them at once. */
+/**
+ * Each candidate of intake $1 with what it may be shown for. What it clashes with is asked of the indices for each (`OFFSET 0` keeps
+ * them from being read through once for all): candidates are few beside the library.
+ */
 const REVIEWED = `
   WITH clashing AS MATERIALIZED (
-    SELECT c.id FROM candidates c JOIN materials m ON lower(m.name) = lower(c.name) AND m.deleted_at IS NULL AND m.merged_into IS NULL
-     WHERE c.intake = $1 AND c.state = 'waiting'
-    UNION
-    SELECT c.id FROM candidates c JOIN candidate_maps b ON b.candidate = c.id AND b.role = 'base_color'
-      JOIN maps a ON a.sha256 = b.sha256 AND a.role = 'base_color'
-      JOIN materials m ON m.id = a.material AND m.revision = a.revision AND m.deleted_at IS NULL AND m.merged_into IS NULL
-     WHERE c.intake = $1 AND c.state = 'waiting'),
+    SELECT c.id FROM candidates c WHERE c.intake = $1 AND c.state = 'waiting' AND (
+      EXISTS (SELECT FROM materials m
+        WHERE lower(m.name) = lower(c.name) AND m.deleted_at IS NULL AND m.merged_into IS NULL OFFSET 0)
+      OR EXISTS (SELECT FROM candidate_maps b JOIN maps a ON a.sha256 = b.sha256 AND a.role = 'base_color'
+          JOIN materials m ON m.id = a.material AND m.revision = a.revision AND m.deleted_at IS NULL AND m.merged_into IS NULL
+        WHERE b.candidate = c.id AND b.role = 'base_color' OFFSET 0))),
   reviewed AS MATERIALIZED (
     SELECT c.id, c.position, c.name, c.folder, true AS "all", c.state = 'waiting' AS waiting, c.state = 'accepted' AS accepted,
       c.findings @> '[{"level": "wrong"}]' AS wrong,
