@@ -22,11 +22,19 @@ export function startWorker(core?: number): Promise<ChildProcess> {
   });
 }
 
-/** The real web processes on a port of their own, as they were built last. @throws where they do not answer within ten seconds */
-export async function startWeb(): Promise<{ address: string; web: ChildProcess }> {
+/**
+ * The real web processes on a port of their own, as they were built last.
+ * @param databaseUrl another than the studio's @throws where they do not answer within ten seconds
+ */
+export async function startWeb(
+  databaseUrl = process.env.DATABASE_URL,
+): Promise<{ address: string; web: ChildProcess }> {
   const port = await freePort();
   const web = spawn(process.execPath, ["server/main/start.mjs"], {
-    env: { ...process.env, NODE_ENV: "production", KALONOMY_LOG: "fatal", PORT: String(port) },
+    env: {
+      ...process.env,
+      ...{ DATABASE_URL: databaseUrl, NODE_ENV: "production", KALONOMY_LOG: "fatal", PORT: String(port) },
+    },
     stdio: ["ignore", "ignore", "inherit"],
   });
   const address = `http://127.0.0.1:${port}`;

@@ -113,14 +113,19 @@ function prepare(sql: string, schema: z.ZodType): Prepared | undefined {
   return made;
 }
 
-/** Rows, checked as they enter the program. */
+/**
+ * Rows, checked as they enter the program.
+ * @param plan "each-time" for a search: which way is quick depends on what is looked for, and a prepared statement, once it has come a
+ *   few times, is carried out in one way for all values
+ */
 export async function rows<S extends z.ZodType>(
   db: Db,
   schema: S,
   sql: string,
   values: unknown[] = [],
+  plan: "once" | "each-time" = "once",
 ): Promise<z.infer<S>[]> {
-  const known = prepare(sql, schema);
+  const known = plan === "once" ? prepare(sql, schema) : undefined;
   const result = await db.query({ name: known?.name, text: sql, values });
   // One statement gives rows of one shape, whoever asks.
   const checked = (known?.schema ?? schema) as S;

@@ -34,6 +34,7 @@ export async function listHues(db: Db, search: LibrarySearch): Promise<HueField[
         WHERE material = f.one ORDER BY share DESC LIMIT 1) c ON true
       ORDER BY f.hue, f.row`,
     values,
+    "each-time",
   );
   return found.map(({ hue, row, materials, lab: [l, a, b] }) => ({
     ...{ hue, row, materials, hex: fromLab(l, a, b, "D65").hex },

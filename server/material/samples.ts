@@ -85,6 +85,7 @@ export async function listSamples(
         WHERE a.material = m.id AND a.revision = m.revision AND a.role = CASE m.kind WHEN 'wear' THEN 'wear_mask' WHEN 'environment' THEN 'environment' ELSE 'base_color' END) b ON true
      ORDER BY place`,
     values,
+    isAll(filter) ? "once" : "each-time",
   );
   const items = found.map(({ total: _, ...sample }) => sample);
   // A page behind the last one has no row that could tell.
@@ -105,6 +106,7 @@ export async function listSampleIds(db: Db, search: LibrarySearch, limit: number
     `${tables.length > 0 ? `WITH ${tables.join(", ")}` : ""} SELECT m.id FROM materials m ${joins.join(" ")}
       WHERE ${where.join(" AND ")} ORDER BY ${orderOf(search.sort, fits, nearest)} LIMIT ${value(limit)}`,
     values,
+    "each-time",
   );
   return found.map(({ id }) => id);
 }

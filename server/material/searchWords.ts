@@ -135,6 +135,7 @@ async function placesOf(db: Db, { word, terms }: Meant): Promise<Places> {
        EXISTS (SELECT FROM suppliers WHERE ${has("fold(name)", text, "$1")}) AS "isSuppliers",
        EXISTS (SELECT FROM lines WHERE ${has("fold(name)", text, "$1")}) AS "isLines"`,
     [patternOf(text)],
+    "each-time",
   );
   return { ...text, ...places };
 }
@@ -169,6 +170,7 @@ async function lettersAway(db: Db, word: string): Promise<string[]> {
       exchanged.map((one) => one.toLowerCase()),
       [...COLOR_WORDS, ...COLOR_SHADES, ...FAMILY_NAMES],
     ],
+    "each-time",
   );
   return found.map((row) => row.word);
 }
