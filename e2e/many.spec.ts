@@ -24,7 +24,7 @@ test("all that is found is changed in five clicks, which say before what they do
   await page.getByLabel("Tags", { exact: true }).fill("south wall");
   const plan = page.locator(".change-plan");
   await expect(plan).toContainText(`${count} would change`);
-  await expect(plan).toContainText("In use by");
+  await expect(plan).toContainText("It touches");
   await expect(plan.locator("ins").first()).toContainText("south wall");
   await expectAccessible(page);
   await page.getByRole("button", { name: `Change ${count}` }).click();

@@ -45,10 +45,7 @@ await page.waitForURL("**/intakes/*-*");
 await page.getByRole("button", { name: "Accept", exact: true }).click();
 await page.getByRole("alert").waitFor();
 await open("/alike");
-await page
-  .getByRole("link", { name: /^Merge/ })
-  .first()
-  .click();
+await page.getByRole("button", { name: "The same" }).first().click();
 await page.getByRole("heading", { name: "Merge two materials into one" }).waitFor();
 await page.waitForTimeout(4000);
 await shoot("merge");

@@ -37,7 +37,7 @@ test("ten downloads are sized with fifteen clicks, each within half a percent", 
   const collection = `Ten downloads ${Date.now()}`;
   await page.getByRole("button", { name: /^Accept all/ }).waitFor({ timeout: 120_000 });
   acts++;
-  await page.getByLabel("Collection for all of them").fill(collection);
+  await page.getByLabel("Put all into the collection").fill(collection);
   await click(page.getByRole("button", { name: /^Accept all/ }));
   await click(page.getByRole("link", { name: "Find their sizes" }), { timeout: 90_000 });
   await settled(page);

@@ -1,6 +1,6 @@
 import type { PlannedChange } from "#server/change/commands";
 
-/** What the first of them would become, and who has any of them. */
+/** What the first of them would become, and the projects that have any of them, or would. */
 export function PlanWords({ total, items, projects }: PlannedChange) {
   const refused = items.filter(({ reason }) => reason !== null);
   const changed = items.filter(({ said }) => said.length > 0);
@@ -19,8 +19,8 @@ export function PlanWords({ total, items, projects }: PlannedChange) {
         )}
         .{" "}
         {projects.length > 0
-          ? `In use by ${projects.map(({ name, materials }) => `${name} (${materials})`).join(", ")}.`
-          : "No project has any of them."}
+          ? `It touches ${projects.map(({ name, materials }) => `${name} (${materials})`).join(", ")}.`
+          : "It touches no project."}
       </p>
       <ul>
         {changed.slice(0, 6).map(({ material, name, said }) => (

@@ -1,15 +1,15 @@
 import { useDraggable } from "@dnd-kit/core";
 import { GripVertical } from "react-bootstrap-icons";
+import type { Named } from "./dragAnnouncements";
 
-interface DragHandleProps {
+interface DragHandleProps<Data extends Named> {
   id: string;
-  name: string;
   /** What is told of it where it is dropped. */
-  data: object;
+  data: Data;
 }
 
 /** What something is taken hold of by, with a pointer or with keys. */
-export function DragHandle({ id, name, data }: DragHandleProps) {
+export function DragHandle<Data extends Named>({ id, data }: DragHandleProps<Data>) {
   const { setNodeRef, listeners, attributes } = useDraggable({ id, data });
   return (
     <button
@@ -18,7 +18,7 @@ export function DragHandle({ id, name, data }: DragHandleProps) {
       className="drag-handle"
       {...listeners}
       {...attributes}
-      aria-label={`Drag ${name}`}
+      aria-label={`Drag ${data.name}`}
     >
       <GripVertical aria-hidden />
     </button>

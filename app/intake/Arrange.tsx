@@ -13,11 +13,12 @@ import type { MapChannel } from "#core/roles/channel";
 import type { MoveInput } from "#server/intake/arrange/commands";
 import type { action } from "../routes/moves";
 import { ActLink } from "../components/ActLink";
+import { dragAnnouncements, type Named } from "../components/dragAnnouncements";
 import { previewUrl } from "../components/previewUrl";
 import { Refusal } from "../components/Refusal";
 
 /** A file that may be moved, as it is shown. */
-export interface MovableFile {
+export interface MovableFile extends Named {
   candidate: string;
   file: string;
   sha256: string;
@@ -84,6 +85,7 @@ export function Arrange({ intake, targets, moves, children }: ArrangeProps) {
       <Refusal result={fetcher.data} />
       <DndContext
         id="arrange"
+        accessibility={{ announcements: dragAnnouncements }}
         sensors={sensors}
         onDragStart={({ active }) => setDragged(active.data.current as MovableFile)}
         onDragCancel={() => setDragged(undefined)}
@@ -113,7 +115,10 @@ export function Arrange({ intake, targets, moves, children }: ArrangeProps) {
 }
 
 function OwnPlace() {
-  const { setNodeRef, isOver } = useDroppable({ id: OWN });
+  const { setNodeRef, isOver } = useDroppable({
+    id: OWN,
+    data: { name: "a material of its own" } satisfies Named,
+  });
   return (
     <div ref={setNodeRef} className={`own-place${isOver ? " over" : ""}`}>
       Drop it here to make it a material of its own
@@ -124,12 +129,14 @@ function OwnPlace() {
 /** A candidate that files can be dropped on. */
 export function DropTarget({
   candidate,
+  name,
   children,
 }: {
   candidate: string;
+  name: string;
   children(place: { ref(node: HTMLElement | null): void; isOver: boolean }): ReactNode;
 }) {
-  const { setNodeRef, isOver, active } = useDroppable({ id: candidate });
+  const { setNodeRef, isOver, active } = useDroppable({ id: candidate, data: { name } satisfies Named });
   const isOther = (active?.data.current as MovableFile | undefined)?.candidate !== candidate;
   return children({ ref: setNodeRef, isOver: isOver && isOther });
 }

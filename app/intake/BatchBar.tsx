@@ -92,8 +92,7 @@ export function BatchBar({
           </label>
         )}
         <label>
-          Put all into the collection{" "}
-          <input name="into" aria-label="Collection for all of them" placeholder="none" maxLength={200} />
+          Put all into the collection <input name="into" placeholder="none" maxLength={200} />
         </label>
         {hasFolders && (
           <label>

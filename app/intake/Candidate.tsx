@@ -198,7 +198,13 @@ export function Candidate({ candidate, readings, mayMake, busy, onClash, common 
       </div>
     </section>
   );
-  return open ? <DropTarget candidate={id}>{section}</DropTarget> : section();
+  return open ? (
+    <DropTarget candidate={id} name={name}>
+      {section}
+    </DropTarget>
+  ) : (
+    section()
+  );
 }
 
 interface MapRowProps {
@@ -223,8 +229,15 @@ function MapRow({ map, candidate, siblings, isFirst, open }: MapRowProps) {
           {canMove && isFirst && (
             <DragHandle
               id={`${candidate} ${file}`}
-              name={file}
-              data={{ candidate, file, sha256: map.sha256, channel: map.channel } satisfies MovableFile}
+              data={
+                {
+                  name: file,
+                  candidate,
+                  file,
+                  sha256: map.sha256,
+                  channel: map.channel,
+                } satisfies MovableFile
+              }
             />
           )}
           <img className="thumb" src={previewUrl(map.sha256, 64, map.channel)} alt="" loading="lazy" />

@@ -6,6 +6,7 @@ import { DragHandle } from "../components/DragHandle";
 import { SamplePatch } from "../components/SamplePatch";
 import { GAP, SampleWall, SIDE } from "../components/SampleWall";
 import { useSelection } from "../view/selection";
+import type { DraggedSample } from "./PlaceByDrag";
 import type { WallPages } from "./useWallPages";
 import { keepPlace, placeKept, type WallPlace } from "./wallPlace";
 
@@ -124,7 +125,7 @@ export function EndlessWall({ label, pages, startsAt, mayDrag }: EndlessWallProp
           const measured =
             isDrawn && at % columns === 0 ? { row: at / columns, by: rows.measureElement } : undefined;
           if (!sample) return <Awaited key={at} measured={measured} />;
-          const { id, name } = sample;
+          const { id, name, preview } = sample;
           return (
             <SamplePatch
               key={id}
@@ -132,7 +133,7 @@ export function EndlessWall({ label, pages, startsAt, mayDrag }: EndlessWallProp
               side={SIDE}
               selected={selection.ids.has(id)}
               onToggle={() => selection.toggle(id)}
-              act={mayDrag && <DragHandle id={id} name={name} data={{ id, name }} />}
+              act={mayDrag && <DragHandle id={id} data={{ id, name, preview } satisfies DraggedSample} />}
               place={{ at: at + 1, of: pages.total }}
               measured={measured}
             />

@@ -17,6 +17,8 @@ import { Link, useFetcher } from "react-router";
 import type { Asked } from "#server/change/asked";
 import { ChangeStatus } from "../change/ChangeStatus";
 import { Button } from "../components/Button";
+import { dragAnnouncements, type Named } from "../components/dragAnnouncements";
+import { previewUrl } from "../components/previewUrl";
 import { Refusal } from "../components/Refusal";
 import { refusalOf, type Refused } from "../refusal";
 import type { action as changesAction } from "../routes/changes";
@@ -31,6 +33,13 @@ interface PlaceByDragProps {
   children: ReactNode;
 }
 
+/** A material that is taken hold of. */
+export interface DraggedSample extends Named {
+  id: string;
+  /** The hash of its picture. */
+  preview: string | null;
+}
+
 /** What the library answers where materials were given to a project. */
 interface Shared {
   done: string;
@@ -40,7 +49,7 @@ interface Shared {
 /** The materials of a wall, to be dragged into a collection or a project: the one that is taken hold of, or all that are selected with it. */
 export function PlaceByDrag({ from, shown, children }: PlaceByDragProps) {
   const selection = useSelection();
-  const [dragged, setDragged] = useState<{ id: string; name: string }>();
+  const [dragged, setDragged] = useState<DraggedSample>();
   const { data: choices, load } = useFetcher<typeof loadChoices>();
   const changing = useFetcher<typeof changesAction>();
   const sharing = useFetcher<Shared | Refused>();
@@ -101,12 +110,13 @@ export function PlaceByDrag({ from, shown, children }: PlaceByDragProps) {
       <Refusal result={last === "project" ? sharing.data : changing.data} />
       <DndContext
         id="place"
+        accessibility={{ announcements: dragAnnouncements }}
         sensors={sensors}
         collisionDetection={underPointer}
         // The places come once something is taken hold of.
         measuring={{ droppable: { strategy: MeasuringStrategy.Always } }}
         onDragStart={({ active }) => {
-          setDragged(active.data.current as { id: string; name: string });
+          setDragged(active.data.current as DraggedSample);
           void load("/choices");
         }}
         onDragCancel={() => setDragged(undefined)}
@@ -134,6 +144,7 @@ export function PlaceByDrag({ from, shown, children }: PlaceByDragProps) {
         <DragOverlay dropAnimation={null}>
           {dragged && (
             <div className="dragged-file">
+              {dragged.preview && <img className="thumb" src={previewUrl(dragged.preview, 64)} alt="" />}{" "}
               {idsWith(dragged.id).length === 1 ? dragged.name : `${idsWith(dragged.id).length} materials`}
             </div>
           )}
@@ -169,7 +180,7 @@ const toNextPlace: KeyboardCoordinateGetter = (event, { context }) => {
 };
 
 function Place({ id, name }: { id: string; name: string }) {
-  const { setNodeRef, isOver } = useDroppable({ id, data: { name } });
+  const { setNodeRef, isOver } = useDroppable({ id, data: { name } satisfies Named });
   return (
     <li ref={setNodeRef} className={isOver ? "over" : undefined}>
       {name}

@@ -1,4 +1,4 @@
-import { Form, Link } from "react-router";
+import { Form, Link, redirect } from "react-router";
 import { z } from "zod";
 import type { Part } from "#core/judge/likeness";
 import { formatBytes } from "#core/length/formatBytes";
@@ -11,9 +11,11 @@ import { listMerges, listSameFiles } from "#server/merge/sql";
 import { Button } from "../components/Button";
 import { Empty } from "../components/Empty";
 import { previewUrl } from "../components/previewUrl";
+import { Refusal } from "../components/Refusal";
 import { act, look } from "../guard";
 import { differencesOf } from "../intake/differencesOf";
 import { Merged } from "../merge/Merged";
+import { useKept } from "../view/useKept";
 import type { Route } from "./+types/alike";
 
 export const meta: Route.MetaFunction = () => [{ title: "Alike – Kalonomy" }];
@@ -34,8 +36,13 @@ export const action = act(async ({ form, person }: Route.ActionArgs & { form: Fo
   const pair = { first: z.string().parse(form.get("first")), second: z.string().parse(form.get("second")) };
   const word = form.get("decision");
   const decision = DECISIONS.find((one) => one === word) ?? null;
-  await decideLikeness(pair, decision, person);
-  return { decision };
+  const { materials, line } = await decideLikeness(pair, decision, person);
+  const [one, other] = materials;
+  // What is the same is one material: which of them stays is said next.
+  if (decision === "same" && materials.length === 2)
+    return redirect(`/merge?${new URLSearchParams({ first: one.id, second: other.id })}`);
+  const names = materials.length === 2 ? `${one.name} and ${other.name}` : null;
+  return { ...pair, decision, line, names, was: String(form.get("was") ?? "") };
 });
 
 const WORDS: Record<Decision, string> = {
@@ -45,7 +52,9 @@ const WORDS: Record<Decision, string> = {
 };
 
 /** Pictures that are alike, side by side: what differs, and what somebody decided once. */
-export default function Alike({ loaderData: { pairs, sameFiles, merges, mayMake } }: Route.ComponentProps) {
+export default function Alike({ loaderData, actionData }: Route.ComponentProps) {
+  const { pairs, sameFiles, merges, mayMake } = loaderData;
+  const answer = useKept(actionData);
   return (
     <div className="page">
       <p className="path">
@@ -57,6 +66,8 @@ export default function Alike({ loaderData: { pairs, sameFiles, merges, mayMake 
         shifted, cropped or mended. Decide once; it is remembered.
       </p>
       <Merged merges={merges} mayMake={mayMake} />
+      <Refusal result={answer} />
+      {answer && "was" in answer && <JustDecided answer={answer} pairs={pairs} />}
       {sameFiles.map(({ sha256, materials }) => (
         <section
           key={sha256}
@@ -90,6 +101,49 @@ export default function Alike({ loaderData: { pairs, sameFiles, merges, mayMake 
   );
 }
 
+interface JustDecidedProps {
+  answer: {
+    first: string;
+    second: string;
+    decision: Decision | null;
+    line: string | null;
+    names: string | null;
+    was: string;
+  };
+  pairs: LikePair[];
+}
+
+/** What was decided last, whose pair has gone below those that wait, with a way back. */
+function JustDecided({ answer, pairs }: JustDecidedProps) {
+  const { first, second, decision, line, was } = answer;
+  const pair = pairs.find((one) => one.first === first && one.second === second);
+  const names = answer.names ?? (pair ? namesOf(pair) : "The pair");
+  return (
+    <Form method="post" className="acts mb-2" role="status">
+      <input type="hidden" name="first" value={first} />
+      <input type="hidden" name="second" value={second} />
+      <input type="hidden" name="was" value={decision ?? ""} />
+      <span>
+        {names}: {decision === null ? "not decided" : WORDS[decision].toLowerCase()}.
+        {line !== null && (
+          <>
+            {" "}
+            They are of <Link to={`/lines/${line}`}>one line</Link>.
+          </>
+        )}
+        {decision === "variant" &&
+          line === null &&
+          " No supplier is known of either: they are of no line yet."}
+      </span>
+      <Button type="submit" size="sm" variant="outline-secondary" name="decision" value={was}>
+        Undo
+      </Button>
+    </Form>
+  );
+}
+
+const namesOf = ({ sides }: LikePair) => sides.map(({ owners }) => owners[0].name).join(" and ");
+
 function MergeLink({ first, second }: Record<"first" | "second", { id: string; name: string }>) {
   return (
     <Link className="tall-link" to={`/merge?${new URLSearchParams({ first: first.id, second: second.id })}`}>
@@ -120,9 +174,8 @@ function LikePicture({ sha256, part }: { sha256: string; part?: Part }) {
 }
 
 function Pair({ pair, mayMake }: { pair: LikePair; mayMake: boolean }) {
-  const names = pair.sides.map(({ owners }) => owners[0].name).join(" and ");
   return (
-    <section className="like-pair" aria-label={names}>
+    <section className="like-pair" aria-label={namesOf(pair)}>
       {pair.sides.map(({ sha256, width, height, format, bitDepth, bytes, owners }, side) => (
         <figure key={sha256}>
           <LikePicture sha256={sha256} part={side === 0 ? pair.parts?.first : pair.parts?.second} />
@@ -155,6 +208,7 @@ function Pair({ pair, mayMake }: { pair: LikePair; mayMake: boolean }) {
           <Form method="post" className="acts">
             <input type="hidden" name="first" value={pair.first} />
             <input type="hidden" name="second" value={pair.second} />
+            <input type="hidden" name="was" value={pair.decision ?? ""} />
             {(Object.keys(WORDS) as Decision[]).map((decision) => (
               <Button
                 key={decision}
@@ -172,7 +226,7 @@ function Pair({ pair, mayMake }: { pair: LikePair; mayMake: boolean }) {
         ) : (
           <p>{pair.decision ? WORDS[pair.decision] : "Nobody has decided yet."}</p>
         )}
-        {mayMake && pair.decision !== "different" && <MergeOwners sides={pair.sides} />}
+        {mayMake && pair.decision === "same" && <MergeOwners sides={pair.sides} />}
         {pair.decidedBy && <p className="aside">Decided by {pair.decidedBy}.</p>}
       </div>
     </section>

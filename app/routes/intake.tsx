@@ -309,7 +309,7 @@ function Sentence({ counts, shown, words, filtered }: Loaded) {
             if (event.target.value.trim() !== words) set("words", event.target.value.trim());
           }}
         />
-      </label>
+      </label>{" "}
       <span className="number dim">
         {filtered} of {counts.all}
       </span>

@@ -1,10 +1,11 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import { variantGrid } from "#core/library/variantGrid";
+import { variantGrid, type LineMember } from "#core/library/variantGrid";
+import { keyOf } from "#core/supply/catalogue";
 import { mayDo } from "#server/auth/levels";
 import type { Person } from "#server/auth/person";
 import { database } from "#server/db/database";
-import { missingOnOffer } from "#server/line/onOffer";
+import { missingOnOffer, type OfferedVariant } from "#server/line/onOffer";
 import { findLineById, listLineMembers, MOST_MEMBERS, type LineMemberRow } from "#server/line/queries";
 import { Empty } from "../components/Empty";
 import { found, idOf, look } from "../guard";
@@ -21,15 +22,32 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
 export const loader = look(async ({ params, person }: Route.LoaderArgs & { person: Person }) => {
   const line = found(await findLineById(database(), idOf(params)), "line");
   const members = await listLineMembers(database(), line.id);
+  const missing = await missingOnOffer(line, members);
+  // What is on offer has its place among them, so that one sees what is missing.
+  const offered = (missing?.products ?? []).slice(0, MOST_OFFERED).map((offer) => ({
+    ...{ id: keyOf(offer.code, offer.joint), name: offer.name, offer },
+    ...{ variant: offer.variant, colorOrder: offer.colorOrder },
+  }));
+  const there = members.map(({ id, name, variant, colorOrder }) => ({
+    ...{ id, name, colorOrder, variant: missing?.variants[id] ?? variant },
+  }));
   return {
     line,
     members,
-    grid: variantGrid(members),
-    missing: await missingOnOffer(line, members),
+    grid: variantGrid<Placed>([...there, ...offered]),
+    missing,
     most: MOST_MEMBERS,
     mayMake: mayDo(person, "make"),
   };
 });
+
+/** A place in the grid: a member of the line, or what might become one. */
+interface Placed extends LineMember {
+  offer?: OfferedVariant;
+}
+
+/** More that is on offer than fits in among what is there. */
+const MOST_OFFERED = 200;
 
 /** A line: its variants by in what they differ, what is missing of it, and one swapped for another. */
 export default function LinePage({ loaderData }: Route.ComponentProps) {
@@ -41,34 +59,39 @@ export default function LinePage({ loaderData }: Route.ComponentProps) {
   useTitleBlock(line.name, members.length === 1 ? "1 variant" : `${members.length} variants`);
   const unsized = members.filter(({ layout, sizeState }) => layout !== "plain" && sizeState === "unknown");
   const colorless = members.filter(({ hasColor }) => !hasColor);
-  const cell = (some: LineMemberRow[], label: string) =>
+  const byId = new Map(members.map((member) => [member.id, member]));
+  const cell = (some: Placed[], label: string) =>
     some.length === 0 ? (
       <span className="no-variant" title={label}>
         none
       </span>
     ) : (
       <ul className="variant-cell">
-        {some.map((member) => (
-          <li key={member.id}>
-            <button
-              type="button"
-              className={member.id === chosenId ? "chosen" : undefined}
-              aria-pressed={member.id === chosenId}
-              onClick={() => setChosen(member.id === chosenId ? undefined : member.id)}
-            >
-              <Swatch {...member} />
-              <span className="color-name" title={member.name}>
-                {member.name}
-              </span>
-              <span className="tag-code">{member.productCode ?? member.code}</span>
-              {member.projects.length > 0 && (
-                <span className="used">
-                  {member.projects.length === 1 ? "1 project" : `${member.projects.length} projects`}
+        {some.map(({ id, offer }) => {
+          const member = byId.get(id);
+          if (offer || !member) return offer && <Offered key={id} offer={offer} line={missing!.line} />;
+          return (
+            <li key={id}>
+              <button
+                type="button"
+                className={member.id === chosenId ? "chosen" : undefined}
+                aria-pressed={member.id === chosenId}
+                onClick={() => setChosen(member.id === chosenId ? undefined : member.id)}
+              >
+                <Swatch {...member} />
+                <span className="color-name" title={member.name}>
+                  {member.name}
                 </span>
-              )}
-            </button>
-          </li>
-        ))}
+                <span className="tag-code">{member.productCode ?? member.code}</span>
+                {member.projects.length > 0 && (
+                  <span className="used">
+                    {member.projects.length === 1 ? "1 project" : `${member.projects.length} projects`}
+                  </span>
+                )}
+              </button>
+            </li>
+          );
+        })}
       </ul>
     );
   return (
@@ -144,6 +167,20 @@ export default function LinePage({ loaderData }: Route.ComponentProps) {
   );
 }
 
+/** What the supplier has and the library has not, at its place in the grid. */
+function Offered({ offer: { code, joint, name, hex }, line }: { offer: OfferedVariant; line: string }) {
+  const asked = new URLSearchParams({ product: code, ...(joint !== null && { joint }) });
+  return (
+    <li>
+      <Link className="offered" to={`/suppliers/${line}?${asked}`}>
+        <Swatch color={hex} preview={null} />
+        <span className="color-name">{name}</span>
+        <span className="tag-code">on offer</span>
+      </Link>
+    </li>
+  );
+}
+
 type Loaded = Route.ComponentProps["loaderData"];
 
 /** What is missing of a line: on offer and not there, without a size, without a colour. */
@@ -170,18 +207,8 @@ function Missing({
       {products.length > 0 && (
         <li>
           <span className="mark look">{products.length} more on offer</span>
-          <span className="line-strip">
-            {products.slice(0, 16).map(({ code, joint, hex }) => (
-              <Swatch key={`${code}${joint}`} color={hex} preview={null} />
-            ))}
-          </span>
-          {products
-            .slice(0, 3)
-            .map(({ name, jointName }) => (jointName ? `${name} with ${jointName}` : name))
-            .join(", ")}
-          {products.length > 3 && " …"}{" "}
           <Link className="tall-link" to={`/suppliers/${missing!.line}`}>
-            Fetch them
+            Choose what to fetch
           </Link>
         </li>
       )}

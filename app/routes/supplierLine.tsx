@@ -69,13 +69,18 @@ export default function SupplierLine({ loaderData, actionData: answer }: Route.C
   const { unit } = useView();
   const [params] = useSearchParams();
   const asked = params.get("product");
+  const askedJoint = params.get("joint");
   const plain = line.layout === "plain";
   const [ticked, setTicked] = useState(
     () =>
       new Set(
         line.products
           .filter(({ code }) => (asked ? code === asked : !plain))
-          .flatMap((product) => jointsOf(product).map((joint) => keyOf(product.code, joint)))
+          .flatMap((product) =>
+            jointsOf(product)
+              .filter((joint) => askedJoint === null || joint === askedJoint)
+              .map((joint) => keyOf(product.code, joint)),
+          )
           .filter((key) => !held[key]),
       ),
   );

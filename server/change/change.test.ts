@@ -169,6 +169,26 @@ describe("facts of many", () => {
     });
     expect(json.projects).toEqual([{ id: project, name: "Boat shed", materials: 1 }]);
   });
+
+  test("among them those that would lose or get one by a collection that they share", async () => {
+    const [id, other] = await makeMaterials(2);
+    const shared = async (collection: string, name: string) => {
+      const { id: made } = await studio.ask("POST", "/collections", { name: collection });
+      const { id: project } = await studio.ask("POST", "/projects", { name });
+      await studio.ask("PUT", `/projects/${project}/collections`, { add: [made], remove: [] });
+      return { made, project };
+    };
+    const [from, to] = [await shared("Slips", "Slipway"), await shared("Sheds", "Net shed")];
+    await studio.ask("PUT", `/collections/${from.made}/materials`, { add: [id], remove: [] });
+    const touched = async (asked: object) =>
+      (await studio.ask("POST", "/changes/plan", asked)).projects as object[];
+    const slipway = { id: from.project, name: "Slipway", materials: 1 };
+    expect(await touched({ kind: "swap", materials: [id], to: other })).toEqual([slipway]);
+    expect(await touched({ kind: "place", materials: [id], outOf: from.made, into: to.made })).toEqual([
+      slipway,
+      { id: to.project, name: "Net shed", materials: 1 },
+    ]);
+  });
 });
 
 describe("names of many", () => {

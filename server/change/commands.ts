@@ -17,7 +17,7 @@ export interface PlannedChange {
   total: number;
   /** Of the first of them: what each would become, or why it cannot. */
   items: { material: string; name: string; said: Said[]; reason: string | null }[];
-  /** The projects that hold any of them. */
+  /** The projects that hold any of them now, or would. */
   projects: { id: string; name: string; materials: number }[];
 }
 
@@ -44,6 +44,7 @@ export async function planChange(asked: Asked, person: Person): Promise<PlannedC
   try {
     return await inTransaction(async (db): Promise<never> => {
       const names = await lockAll(db, ids.slice(0, TRIED));
+      const held = await listTouchedProjects(db, ids);
       const items = [];
       for (const [at, material] of ids.slice(0, TRIED).entries()) {
         const { kind, ...rest } = asked;
@@ -59,7 +60,10 @@ export async function planChange(asked: Asked, person: Person): Promise<PlannedC
         );
         items.push({ material, name: names.get(material) ?? material, ...tried });
       }
-      const projects = await listTouchedProjects(db, ids);
+      // What leaves a collection leaves the projects that share it, and what comes into one comes into them.
+      const hold = await listTouchedProjects(db, ids);
+      const known = new Set(held.map(({ id }) => id));
+      const projects = [...held, ...hold.filter(({ id }) => !known.has(id))];
       throw new Tried({ total: ids.length, items, projects });
     });
   } catch (thrown) {

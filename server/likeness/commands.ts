@@ -7,6 +7,13 @@ import { joinLine, leaveLine, updateDecision } from "#server/likeness/writes";
 import { notFound } from "#server/problem";
 import { findOrInsertLine } from "#server/supplier/writes";
 
+export interface Decided {
+  /** The materials of both pictures, where both are in the library. */
+  materials: { id: string; name: string }[];
+  /** The line that variants are in now; null where there is none. */
+  line: string | null;
+}
+
 /**
  * Decides once what a pair is; null takes the decision back. Variants come into one line, where a supplier of either is known, and
  * leave it again when somebody decides otherwise. @throws {Problem} where there is no such pair
@@ -15,29 +22,36 @@ export function decideLikeness(
   pair: { first: string; second: string },
   decision: Decision | null,
   person: Person,
-): Promise<void> {
+): Promise<Decided> {
   return inTransaction(async (db) => {
     if (!(await updateDecision(db, pair, decision, person.id))) throw notFound("pair");
     await leaveLine(db, pair);
-    const lined = decision === "variant" ? await intoOneLine(db, pair) : [];
-    if (lined.length > 0) await announce(db, { topic: "library", id: lined[0] });
+    const line = decision === "variant" ? await intoOneLine(db, pair) : null;
+    const materials = await materialsOfPair(db, pair);
+    if (line !== null) await announce(db, { topic: "library", id: materials[0].id });
+    return { materials: materials.map(({ id, name }) => ({ id, name })), line };
   });
 }
 
-/** @returns the materials that came into a line in which they were not */
-async function intoOneLine(db: Db, pair: { first: string; second: string }): Promise<string[]> {
+/** @returns the line that both are in now */
+async function intoOneLine(db: Db, pair: { first: string; second: string }): Promise<string | null> {
   const materials = await materialsOfPair(db, pair);
+  if (materials.length < 2) return null;
   const free = materials.filter(({ line }) => line === null);
-  if (materials.length < 2 || free.length === 0) return [];
   const lines = new Set(materials.flatMap(({ line }) => line ?? []));
   // Of two lines neither is the right one.
-  if (lines.size > 1) return [];
+  if (lines.size > 1) return null;
   const [known] = lines;
+  if (free.length === 0) return known;
   const supplier = materials.find(({ supplier }) => supplier !== null)?.supplier;
-  if (known === undefined && !supplier) return [];
+  if (known === undefined && !supplier) return null;
   const name = commonName(materials[0].name, materials[1].name) || materials[0].name;
   const line = known ?? (await findOrInsertLine(db, supplier!, name));
-  const ids = free.map(({ id }) => id);
-  await joinLine(db, pair, line, ids);
-  return ids;
+  await joinLine(
+    db,
+    pair,
+    line,
+    free.map(({ id }) => id),
+  );
+  return line;
 }
