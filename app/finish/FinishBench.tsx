@@ -10,6 +10,7 @@ import type { Wear } from "#server/material/wear";
 import { Button } from "../components/Button";
 import { UndoRedo } from "../components/UndoRedo";
 import { useTitleBlock } from "../view/titleBlock";
+import { Unsaved } from "../view/Unsaved";
 import type { useBench } from "../view/useBench";
 import { useHistory } from "../view/useHistory";
 import { BakeChoice, type WearProfile } from "./BakeChoice";
@@ -141,9 +142,11 @@ export function FinishBench({
   const texts = history.now;
   const busy = useNavigation().state === "submitting";
   const begun = useMemo(() => JSON.stringify(textsOf(finish)), [finish]);
-  /** Of what has no history: the name, and which way green points. */
+  // What has no history: the name, and which way green points.
   const [isRenamed, setRenamed] = useState(false);
-  const isTouched = isRenamed || JSON.stringify(texts) !== begun;
+  const [isTurned, setTurned] = useState(false);
+  useEffect(() => setRenamed(false), [material.name]);
+  const isTouched = isRenamed || isTurned || JSON.stringify(texts) !== begun;
   const [condition, setCondition] = useState("");
   useTitleBlock(`${material.code} ${material.name}`, renderer ? `${condition}, for ${renderer}` : condition);
   // eslint-disable-next-line react-hooks/exhaustive-deps -- the same for as long as this form stands
@@ -194,16 +197,13 @@ export function FinishBench({
     // eslint-disable-next-line react-hooks/exhaustive-deps -- when it comes, and not when the list is opened again
   }, [beside?.name]);
   const normal = maps.find(({ role }) => role === "geometry_normal");
-  const touchOther = () => {
-    onTouch();
-    setRenamed(true);
-  };
   const type = (changed: Partial<FinishTexts>, touched?: string) => {
     onTouch();
     history.set((before) => ({ ...before, ...changed }), touched);
   };
   return (
     <>
+      <Unsaved when={isTouched && mayMake && !busy} what={isMaterial ? "the finish" : "the name"} />
       <FinishPicture
         material={material}
         finish={isMaterial ? now : PAPER}
@@ -270,7 +270,10 @@ export function FinishBench({
                   defaultValue={material.name}
                   maxLength={200}
                   required
-                  onChange={touchOther}
+                  onChange={(event) => {
+                    onTouch();
+                    setRenamed(event.target.value.trim() !== material.name);
+                  }}
                 />
               </Fields.Group>
             )}
@@ -324,7 +327,10 @@ export function FinishBench({
                   size="sm"
                   name="normalDirection"
                   defaultValue={normal.normalDirection ?? ""}
-                  onChange={touchOther}
+                  onChange={(event) => {
+                    onTouch();
+                    setTurned(event.target.value !== (normal.normalDirection ?? ""));
+                  }}
                 >
                   {!normal.normalDirection && <option value="">up, +Y (assumed)</option>}
                   <option value="+Y">up, +Y</option>

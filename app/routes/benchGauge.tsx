@@ -35,6 +35,7 @@ import { startGauge } from "../gauge/startGauge";
 import { act, found, idOf, look } from "../guard";
 import { refusalOf } from "../refusal";
 import { useCatchUp } from "../view/live";
+import { Unsaved } from "../view/Unsaved";
 import { useBench } from "../view/useBench";
 import { useHistory } from "../view/useHistory";
 import { useKept } from "../view/useKept";
@@ -137,8 +138,12 @@ export default function BenchGauge({
     setBegun(material.revision);
   }, [canGoBack, begun, material, unit, reset]);
   const saved = actionData && "saved" in actionData ? actionData.saved : undefined;
+  const [keptFields, setKeptFields] = useState(fields);
   useEffect(() => {
-    if (saved !== undefined) setBegun(saved);
+    if (saved === undefined) return;
+    setBegun(saved);
+    setKeptFields(fields);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- what was saved, and not what is typed since
   }, [saved]);
   const told = actionData && "meanwhile" in actionData ? actionData.meanwhile : undefined;
   const [settled, setSettled] = useState<typeof told>();
@@ -210,6 +215,7 @@ export default function BenchGauge({
 
   return (
     <div className="gauge">
+      <Unsaved when={canGoBack && fields !== keptFields && mayMake && !busy} what="its size" />
       <div className="gauge-image">
         <ImageTable
           map={map}

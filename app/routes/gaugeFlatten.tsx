@@ -1,4 +1,4 @@
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Form as Fields } from "react-bootstrap";
 import { Form, useNavigation } from "react-router";
 import { formatLength } from "#core/length/formatLength";
@@ -29,6 +29,7 @@ import { TakeOut } from "../photo/TakeOut";
 import { realPlace, tryRegion } from "../photo/tryRegion";
 import { useFlatPreview } from "../photo/useFlatPreview";
 import { useFollow } from "../view/live";
+import { Unsaved } from "../view/Unsaved";
 import { useBench } from "../view/useBench";
 import { useHistory } from "../view/useHistory";
 import { useKept } from "../view/useKept";
@@ -101,6 +102,12 @@ export default function GaugeFlatten({
   } = useHistory<RegionFields>(() => startRegion(photo, `${material.name}, flat`));
   const change = (changed: Partial<RegionFields>, touched?: string) =>
     set((before) => ({ ...before, ...changed }), touched);
+  const begun = actionData && "begun" in actionData ? actionData.begun : undefined;
+  const [takenFields, setTakenFields] = useState(fields);
+  useEffect(() => {
+    if (begun !== undefined) setTakenFields(fields);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- what was taken, and not what is moved since
+  }, [begun]);
   const [tool, setTool] = useState<Pointer>("corners");
   const [grip, setGrip] = useState<Grip>({ kind: "corner", index: 0 });
   const drag = useRef<{ hand: Hand; count: number }>({ hand: { grip, at: { x: 0, y: 0 } }, count: 0 });
@@ -147,7 +154,6 @@ export default function GaugeFlatten({
           onNext: () => setGrip({ kind: "corner", index: grip.kind === "corner" ? (grip.index + 1) % 4 : 0 }),
         };
   const bends = fields.straight.map((line) => bend(line, photo, fields.bow));
-  const begun = actionData && "begun" in actionData ? actionData.begun : undefined;
   const input = (field: "name" | "width" | "height", label: string, placeholder?: string) => (
     <Fields.Group controlId={`flat-${field}`}>
       <Fields.Label>{label}</Fields.Label>
@@ -163,6 +169,7 @@ export default function GaugeFlatten({
 
   return (
     <div className="gauge">
+      <Unsaved when={canGoBack && fields !== takenFields && mayMake && !busy} what="the region" />
       <div className="gauge-image">
         <ImageTable
           map={map}

@@ -19,6 +19,7 @@ import { act, found, look } from "../guard";
 import { ProfileFields } from "../profile/ProfileFields";
 import { ProfileSampleView } from "../profile/ProfileSampleView";
 import { useTitleBlock } from "../view/titleBlock";
+import { Unsaved } from "../view/Unsaved";
 import { useKept } from "../view/useKept";
 import type { Route } from "./+types/profile";
 
@@ -91,6 +92,7 @@ export default function ProfilePage({ loaderData, actionData: answer }: Route.Co
   useTitleBlock(row.profile.name, row.shipped ? "ships with Kalonomy" : `revision ${row.revision}`);
   return (
     <div className="page profile-page">
+      <Unsaved when={isChanged && !isFixed && !busy} what="the profile" />
       <p className="path">
         <Link to="/profiles">Profiles</Link>
       </p>
