@@ -136,6 +136,39 @@ test("two that are one are merged, with the better of each, and two again when t
   await expect.poll(found).toBe(1);
 });
 
+test("of two that are alike somebody says what they are, and takes it back; those that are the same are merged next", async () => {
+  const side = 128;
+  const pixels = Buffer.alloc(side * side * 3);
+  for (let i = 0; i < pixels.length; i++) {
+    const [x, y] = [Math.floor(i / 3) % side, Math.floor(i / 3 / side)];
+    pixels[i] = (x * x + 3 * y * y + x * y * (shade % 7)) % 160 > 70 ? 200 - 20 * (i % 3) : 70;
+  }
+  const raw = sharp(pixels, { raw: { width: side, height: side, channels: 3 } });
+  const [first, second] = [await raw.clone().png().toBuffer(), await raw.jpeg({ quality: 92 }).toBuffer()];
+  for (const [name, mimeType, buffer] of [
+    [`${stamp}pair_basecolor.png`, "image/png", first],
+    [`${stamp}copy_basecolor.jpg`, "image/jpeg", second],
+  ] as const) {
+    await handIn([{ name, mimeType, buffer }]);
+    await page.getByRole("button", { name: "Accept", exact: true }).click();
+    await expect(page.getByRole("alert")).toContainText("In the library");
+  }
+  await page.goto("/alike");
+  await settled(page);
+  const pair = page.getByRole("region", { name: new RegExp(`${stamp}pair`, "i") });
+  await pair.getByRole("button", { name: "Something else" }).click();
+  const said = page.getByRole("status").filter({ hasText: new RegExp(`${stamp}pair`, "i") });
+  await expect(said).toContainText(": something else.");
+  await said.getByRole("button", { name: "Undo" }).click();
+  await expect(said).toContainText(": not decided.");
+  await expect(pair.getByRole("button", { pressed: true })).toHaveCount(0);
+  await pair.getByRole("button", { name: "A variant of it" }).click();
+  await expect(said).toContainText("of no line yet");
+  await pair.getByRole("button", { name: "The same" }).click();
+  await expect(page.getByRole("heading", { name: "Merge two materials into one" })).toBeVisible();
+  await expect(page.getByRole("radio", { name: new RegExp(`^Name of ${stamp}copy`, "i") })).toBeVisible();
+});
+
 /** Hollows in red, grain in green, and a mask in blue. */
 async function packed(name: string) {
   const side = 96;

@@ -56,6 +56,13 @@ test("a finish is set by looking at it: beside what was saved, with its differen
   await page.getByRole("button", { name: "Redo" }).click();
   await expect(page.getByRole("textbox", { name: "brightness", exact: true })).toHaveValue("0,5");
   await typeValue(page, "coat", "1");
+  // What is not saved is not lost by a click beside it.
+  await page.getByRole("link", { name: /^Facts/ }).click();
+  const leaving = page.getByRole("dialog", { name: "Leave without saving?" });
+  await expect(leaving).toContainText("What you changed of the finish is not saved");
+  await expectAccessible(page);
+  await page.keyboard.press("Escape");
+  await expect(leaving).toBeHidden();
   await page.getByRole("button", { name: "Save", exact: true }).click();
   await expect(page.getByText(/Saved as revision/)).toBeVisible();
   // Saving ends no comparison.

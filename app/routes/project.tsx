@@ -51,7 +51,7 @@ export const loader = look(async ({ request, params, person }: Route.LoaderArgs 
   const [here, { items, total }, unsized, collections, deliveries, outOfDate, destinations] =
     await Promise.all([
       findProjectPlace(db, id),
-      listSamples(db, { project: id, ...sliceOf(page) }),
+      listSamples(db, { project: id, asTakenBy: id, ...sliceOf(page) }),
       listSamples(db, { project: id, sizeState: "unknown", limit: 0 }),
       listCollectionNames(db),
       listDeliveries(db, { offset: 0, limit: 60 }, id),

@@ -37,6 +37,8 @@ export type Sample = z.infer<typeof sampleSchema>;
 export interface SampleFilter extends LibrarySearch {
   /** In this collection, or in one inside it. */
   withinCollection?: string;
+  /** Shown by the revisions that this project took, in place of the newest. */
+  asTakenBy?: string;
   offset?: number;
   limit?: number;
 }
@@ -53,12 +55,14 @@ export async function listSamples(
   const values: unknown[] = [];
   const value = (v: unknown) => `$${values.push(v)}`;
   const { tables, joins, where, fits, nearest } = searchConditions(filter, sought, value);
-  const withRevision = "JOIN revisions r ON r.material = m.id AND r.number = m.revision";
+  const counted = [...values];
+  const shown = filter.asTakenBy
+    ? `COALESCE((SELECT t.revision FROM project_revisions t WHERE t.project = ${value(filter.asTakenBy)} AND t.material = m.id), m.revision)`
+    : "m.revision";
   const conditions = `${joins.join(" ")} WHERE ${where.join(" AND ")}`;
   const counting = isAll(filter)
     ? `SELECT ${SHOWN_COUNT} AS total`
     : `SELECT count(*)::int AS total FROM materials m ${conditions}`;
-  const counted = [...values];
   const first = (more: string[]) =>
     tables.length + more.length > 0 ? `WITH ${[...tables, ...more].join(", ")}` : "";
   const order = orderOf(filter.sort, fits, nearest);
@@ -72,17 +76,17 @@ export async function listSamples(
           ORDER BY ${order} LIMIT ${value(filter.limit ?? 60)} OFFSET ${value(filter.offset ?? 0)})`,
       "numbered AS (SELECT id, row_number() OVER () AS place FROM picked)",
     ])}
-     SELECT (${counting}) AS total, m.id, m.code, m.name, m.kind, m.layout, m.revision, r.size_state AS "sizeState", u.name AS supplier, m.family,
+     SELECT (${counting}) AS total, m.id, m.code, m.name, m.kind, m.layout, r.number AS revision, r.size_state AS "sizeState", u.name AS supplier, m.family,
        CASE WHEN r.repeat_width_mm IS NULL THEN NULL
          ELSE jsonb_build_object('width', r.repeat_width_mm, 'height', r.repeat_height_mm) END AS repeat,
        r.finish->>'color' AS color, b.sha256 AS preview, b.width, b.height,
-       ARRAY(SELECT role FROM maps a WHERE a.material = m.id AND a.revision = m.revision ORDER BY role) AS roles,
-       m.light_reflectance AS "lightReflectance"
-     FROM numbered JOIN materials m USING (id) ${withRevision}
+       ARRAY(SELECT role FROM maps a WHERE a.material = m.id AND a.revision = r.number ORDER BY role) AS roles,
+       r.light_reflectance AS "lightReflectance"
+     FROM numbered JOIN materials m USING (id) JOIN revisions r ON r.material = m.id AND r.number = ${shown}
      JOIN sources s ON s.id = m.source LEFT JOIN suppliers u ON u.id = s.supplier
      LEFT JOIN LATERAL (
        SELECT a.sha256, i.width, i.height FROM maps a JOIN images i USING (sha256)
-        WHERE a.material = m.id AND a.revision = m.revision AND a.role = CASE m.kind WHEN 'wear' THEN 'wear_mask' WHEN 'environment' THEN 'environment' ELSE 'base_color' END) b ON true
+        WHERE a.material = m.id AND a.revision = r.number AND a.role = CASE m.kind WHEN 'wear' THEN 'wear_mask' WHEN 'environment' THEN 'environment' ELSE 'base_color' END) b ON true
      ORDER BY place`,
     values,
     isAll(filter) ? "once" : "each-time",

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, expect, test } from "@jest/globals";
 import { database } from "#server/db/database";
 import { moveProjectsOn } from "#server/project/commands";
+import { listSamples } from "#server/material/samples";
 import { findProjectPlace, listHoldings, listMovedOn, listNewer } from "#server/project/queries";
 import { openTestStudio, type TestStudio } from "#server/testing/testStudio";
 
@@ -53,4 +54,17 @@ test("a project is told what is newer, moves on with one or stays, and goes back
   const { token } = await studio.addPerson("look");
   const refused = await studio.api("POST", `/projects/${barn}/move-back`, { material: wall }, { token });
   expect(refused.status).toBe(403);
+});
+
+test("a project's wall shows what it took, by its own revisions: colour and light reflectance", async () => {
+  const { id: door } = await ask("POST", "/materials", { name: "Door", layout: "plain", color: "#ffffff" });
+  const { id: shed } = await ask("POST", "/projects", { name: "Shed" });
+  await ask("PUT", `/projects/${shed}/materials`, { add: [door] });
+  await ask("PATCH", `/materials/${door}`, { finish: { color: "#000000" } });
+  const shown = async (asTakenBy?: string) => {
+    const { items } = await listSamples(database(), { project: shed, ...(asTakenBy && { asTakenBy }) });
+    return items.map(({ revision, color, lightReflectance }) => [revision, color, lightReflectance]);
+  };
+  expect(await shown()).toEqual([[2, "#000000", 0]]);
+  expect(await shown(shed)).toEqual([[1, "#ffffff", expect.closeTo(100, 1)]]);
 });
