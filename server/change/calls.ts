@@ -43,7 +43,7 @@ export const CHANGE_CALLS: Call[] = [
     method: "post",
     path: "/changes/plan",
     summary:
-      "What a change of many materials would do: to the first of them in words, and which projects hold any of them; nothing is changed",
+      "What a change of many materials would do: to the first of them in words, and which projects hold any of them, or would; nothing is changed",
     status: 200,
     body: askedSchema,
     answer: z.object({

@@ -98,6 +98,8 @@ export async function listSamples(
   return { items, total, instead };
 }
 
+const idSchema = z.object({ id: z.string() });
+
 /** The ids of what a search finds, in the order of the wall. */
 export async function listSampleIds(db: Db, search: LibrarySearch, limit: number): Promise<string[]> {
   const { sought } = await readSearch(db, search.q ?? "");
@@ -106,7 +108,7 @@ export async function listSampleIds(db: Db, search: LibrarySearch, limit: number
   const { tables, joins, where, fits, nearest } = searchConditions(search, sought, value);
   const found = await rows(
     db,
-    z.object({ id: z.string() }),
+    idSchema,
     `${tables.length > 0 ? `WITH ${tables.join(", ")}` : ""} SELECT m.id FROM materials m ${joins.join(" ")}
       WHERE ${where.join(" AND ")} ORDER BY ${orderOf(search.sort, fits, nearest)} LIMIT ${value(limit)}`,
     values,

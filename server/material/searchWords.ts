@@ -142,6 +142,8 @@ async function placesOf(db: Db, { word, terms }: Meant): Promise<Places> {
 
 const isAnywhere = ({ isNames, isSuppliers, isLines }: Places) => isNames || isSuppliers || isLines;
 
+const wordSchema = z.object({ word: z.string() });
+
 /** Words of the library that are one letter away: another one, one too many or too few, or two exchanged. */
 async function lettersAway(db: Db, word: string): Promise<string[]> {
   const exchanged = Array.from(
@@ -151,7 +153,7 @@ async function lettersAway(db: Db, word: string): Promise<string[]> {
   const middle = Math.floor(word.length / 2);
   const found = await rows(
     db,
-    z.object({ word: z.string() }),
+    wordSchema,
     // One letter cannot be wrong in both halves.
     `WITH known AS (
          SELECT word FROM library_words
