@@ -163,7 +163,7 @@ test("of two that are alike somebody says what they are, and takes it back; thos
   await expect(said).toContainText(": not decided.");
   await expect(pair.getByRole("button", { pressed: true })).toHaveCount(0);
   await pair.getByRole("button", { name: "A variant of it" }).click();
-  await expect(said).toContainText("of no line yet");
+  await expect(said).toContainText("They are of one line.");
   await pair.getByRole("button", { name: "The same" }).click();
   await expect(page.getByRole("heading", { name: "Merge two materials into one" })).toBeVisible();
   await expect(page.getByRole("radio", { name: new RegExp(`^Name of ${stamp}copy`, "i") })).toBeVisible();

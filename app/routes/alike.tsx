@@ -131,9 +131,7 @@ function JustDecided({ answer, pairs }: JustDecidedProps) {
             They are of <Link to={`/lines/${line}`}>one line</Link>.
           </>
         )}
-        {decision === "variant" &&
-          line === null &&
-          " No supplier is known of either: they are of no line yet."}
+        {decision === "variant" && line === null && " Their lines stay as they are."}
       </span>
       <Button type="submit" size="sm" variant="outline-secondary" name="decision" value={was}>
         Undo

@@ -98,7 +98,8 @@ export default function LinePage({ loaderData }: Route.ComponentProps) {
   return (
     <div className="page line-members">
       <p className="path">
-        <Link to="/library">Library</Link> / <Link to="/lines">Lines</Link> / {line.supplier}
+        <Link to="/library">Library</Link> / <Link to="/lines">Lines</Link>
+        {line.supplier !== null && ` / ${line.supplier}`}
       </p>
       <div className="sentence-row">
         <h1>{line.name}</h1>

@@ -28,7 +28,7 @@ export const loader = look(async ({ request, person }: Route.LoaderArgs & { pers
   mayMake: mayDo(person, "make"),
 }));
 
-/** The lines of suppliers that the library has materials of, each as a strip in the order of its colours. */
+/** The lines that the library has materials of, each as a strip in the order of its colours. */
 export default function Lines({ loaderData }: Route.ComponentProps) {
   const { items, page, next, lists, suppliers, mayMake } = loaderData;
   useFresh(({ topic }) => topic === "library");
@@ -41,8 +41,9 @@ export default function Lines({ loaderData }: Route.ComponentProps) {
       {items.length === 0 && page === 1 && (
         <Empty title="No line yet">
           <p>
-            A line comes with what is fetched from a <Link to="/suppliers">supplier</Link>, and with a list of
-            coded colours.
+            A line comes with what is fetched from a <Link to="/suppliers">supplier</Link>, with a list of
+            coded colours, and of two pictures that are <Link to="/alike">alike</Link> of which one is a
+            variant of the other.
           </p>
         </Empty>
       )}

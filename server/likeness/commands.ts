@@ -5,7 +5,7 @@ import { announce } from "#server/events/events";
 import { materialsOfPair, type Decision } from "#server/likeness/queries";
 import { joinLine, leaveLine, updateDecision } from "#server/likeness/writes";
 import { notFound } from "#server/problem";
-import { findOrInsertLine } from "#server/supplier/writes";
+import { findOrInsertLine, insertLine } from "#server/supplier/writes";
 
 export interface Decided {
   /** The materials of both pictures, where both are in the library. */
@@ -15,8 +15,8 @@ export interface Decided {
 }
 
 /**
- * Decides once what a pair is; null takes the decision back. Variants come into one line, where a supplier of either is known, and
- * leave it again when somebody decides otherwise. @throws {Problem} where there is no such pair
+ * Decides once what a pair is; null takes the decision back. Variants come into one line, of the supplier of either where one is known,
+ * and leave it again when somebody decides otherwise. @throws {Problem} where there is no such pair
  */
 export function decideLikeness(
   pair: { first: string; second: string },
@@ -43,10 +43,7 @@ async function intoOneLine(db: Db, pair: { first: string; second: string }): Pro
   if (lines.size > 1) return null;
   const [known] = lines;
   if (free.length === 0) return known;
-  const supplier = materials.find(({ supplier }) => supplier !== null)?.supplier;
-  if (known === undefined && !supplier) return null;
-  const name = commonName(materials[0].name, materials[1].name) || materials[0].name;
-  const line = known ?? (await findOrInsertLine(db, supplier!, name));
+  const line = known ?? (await newLine(db, materials));
   await joinLine(
     db,
     pair,
@@ -54,4 +51,10 @@ async function intoOneLine(db: Db, pair: { first: string; second: string }): Pro
     free.map(({ id }) => id),
   );
   return line;
+}
+
+function newLine(db: Db, [first, second]: Awaited<ReturnType<typeof materialsOfPair>>): Promise<string> {
+  const name = commonName(first.name, second.name) || first.name;
+  const supplier = first.supplier ?? second.supplier;
+  return supplier === null ? insertLine(db, name) : findOrInsertLine(db, supplier, name);
 }

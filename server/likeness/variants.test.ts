@@ -33,11 +33,17 @@ const hashOf = async (intake: string) =>
 test("variants come into one line of their supplier, which is called what their names share, and leave it again", async () => {
   const { ids, decide, lines } = await pairOf("quay_brick_red", "quay_brick_flint", ["#a04030", "#606068"]);
   expect((await decide("variant")).status).toBe(200);
-  // Without a supplier there is no line.
+  // Nobody need know who makes them.
+  expect(await lines()).toEqual(["Quay brick", "Quay brick"]);
+  const { json } = await studio.api("GET", "/lines");
+  expect(json.items).toMatchObject([{ name: "Quay brick", supplier: null, members: 2 }]);
+  await decide(null);
   expect(await lines()).toEqual([null, null]);
+  expect((await studio.api("GET", "/lines")).json.items).toEqual([]);
   await studio.api("PATCH", `/materials/${ids[0]}/facts`, { supplier: "Tidal Works" });
   await decide("variant");
   expect(await lines()).toEqual(["Quay brick", "Quay brick"]);
+  expect((await studio.api("GET", "/lines")).json.items).toMatchObject([{ supplier: "Tidal Works" }]);
   await decide("different");
   expect(await lines()).toEqual([null, null]);
 });

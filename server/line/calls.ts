@@ -7,9 +7,14 @@ import { missingOnOffer } from "#server/line/onOffer";
 import { findLineById, listLineMembers, listLines } from "#server/line/queries";
 import { notFound } from "#server/problem";
 
-const lineShape = z.object({ id: z.string(), name: z.string(), supplier: z.string(), members: z.number() });
+const lineShape = z.object({
+  id: z.string(),
+  name: z.string(),
+  supplier: z.string().nullable(),
+  members: z.number(),
+});
 
-/** The lines of suppliers that the library has materials of. */
+/** The lines that the library has materials of. */
 export const LINE_CALLS: Call[] = [
   call({
     method: "get",

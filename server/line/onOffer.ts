@@ -10,7 +10,7 @@ export interface OnOffer extends Offered {
 
 /** @returns undefined where no catalogue has the line */
 export async function missingOnOffer(
-  line: { name: string; supplier: string },
+  line: { name: string; supplier: string | null },
   members: readonly LineMemberRow[],
 ): Promise<OnOffer | undefined> {
   const { catalogue } = await readCatalogue();

@@ -6,14 +6,15 @@ import { type Db, oneRow, rows } from "#server/db/database";
 const lineSchema = z.object({
   id: z.string(),
   name: z.string(),
-  supplier: z.string(),
+  /** Null where nobody knows who makes what is in it. */
+  supplier: z.string().nullable(),
   page: z.string().nullable(),
   members: z.number().int(),
 });
 export type LineRow = z.infer<typeof lineSchema>;
 
 const LINE = `SELECT l.id, l.name, u.name AS supplier, u.page, count(m.id)::int AS members
-  FROM lines l JOIN suppliers u ON u.id = l.supplier
+  FROM lines l LEFT JOIN suppliers u ON u.id = l.supplier
   LEFT JOIN materials m ON m.line = l.id AND m.deleted_at IS NULL AND m.merged_into IS NULL`;
 
 export const findLineById = (db: Db, id: string): Promise<LineRow | undefined> =>

@@ -39,7 +39,7 @@ export async function listSearchChoices(db: Db, { like, intake }: LibrarySearch)
     db,
     searchChoicesSchema,
     `SELECT ${list("SELECT name FROM suppliers ORDER BY lower(name)")} AS suppliers,
-       ${list("SELECT DISTINCT name FROM lines ORDER BY name")} AS lines,
+       ${list("SELECT DISTINCT name FROM lines l WHERE EXISTS (SELECT FROM materials m WHERE m.line = l.id AND m.deleted_at IS NULL) ORDER BY name")} AS lines,
        ${list("SELECT DISTINCT unnest(tags) AS tag FROM materials WHERE tags <> '{}' AND deleted_at IS NULL ORDER BY tag")} AS tags,
        ${byId("people")} AS people, ${byId("collections")} AS collections,
        ${byId("projects", "number NULLS LAST, lower(name)")} AS projects,

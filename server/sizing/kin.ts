@@ -29,7 +29,7 @@ const takenSchema = z.object({
 });
 type Taken = z.infer<typeof takenSchema>;
 
-/** The modules by which materials got the size that they have, the newest first. */
+/** The modules by which materials got the size that they have, the newest first. @param lines ids of lines, of which all are listed */
 const listTaken = (db: Db, lines: string[]): Promise<Taken[]> =>
   rows(
     db,
@@ -39,10 +39,10 @@ const listTaken = (db: Db, lines: string[]): Promise<Taken[]> =>
        UNION
        SELECT r.material, r.number, r.gauge, r.made_at FROM lines l JOIN materials m ON m.line = l.id AND m.deleted_at IS NULL
          JOIN revisions r ON r.material = m.id AND r.number = m.revision
-        WHERE l.name = ANY ($1) AND r.gauge->>'method' = 'modules')
-     SELECT t.material, l.name AS line, u.name AS supplier, m.family, t.gauge
+        WHERE l.id = ANY ($1::uuid[]) AND r.gauge->>'method' = 'modules')
+     SELECT t.material, m.line, u.name AS supplier, m.family, t.gauge
        FROM taken t JOIN materials m ON m.id = t.material AND m.revision = t.number AND m.deleted_at IS NULL
-       JOIN sources s ON s.id = m.source LEFT JOIN suppliers u ON u.id = s.supplier LEFT JOIN lines l ON l.id = m.line
+       JOIN sources s ON s.id = m.source LEFT JOIN suppliers u ON u.id = s.supplier
       ORDER BY t.made_at DESC, t.material`,
     [lines],
   );
@@ -72,19 +72,18 @@ const siblingSchema = z.object({
   image: z.object({ width: z.number(), height: z.number() }),
 });
 
-/** Of each line, the material that was sized last without counting. */
+/** Of each line, the material that was sized last without counting. @param lines their ids */
 const listSizedSiblings = (db: Db, lines: string[]) =>
   rows(
     db,
     siblingSchema,
-    `SELECT DISTINCT ON (l.name) l.name AS line, m.id, m.name,
+    `SELECT DISTINCT ON (m.line) m.line, m.id, m.name,
        jsonb_build_object('width', r.repeat_width_mm, 'height', r.repeat_height_mm) AS repeat,
        jsonb_build_object('width', i.width, 'height', i.height) AS image
-     FROM lines l JOIN materials m ON m.line = l.id AND m.deleted_at IS NULL
-     JOIN revisions r ON r.material = m.id AND r.number = m.revision
+     FROM materials m JOIN revisions r ON r.material = m.id AND r.number = m.revision
      JOIN maps a ON a.material = m.id AND a.revision = m.revision AND a.role = 'base_color' JOIN images i USING (sha256)
-     WHERE l.name = ANY ($1) AND r.size_state = 'known' AND r.gauge->>'method' IS DISTINCT FROM 'modules'
-     ORDER BY l.name, r.made_at DESC, m.id`,
+     WHERE m.line = ANY ($1::uuid[]) AND m.deleted_at IS NULL AND r.size_state = 'known' AND r.gauge->>'method' IS DISTINCT FROM 'modules'
+     ORDER BY m.line, r.made_at DESC, m.id`,
     [lines],
   );
 
@@ -93,7 +92,7 @@ export async function findKin(
   db: Db,
   materials: MaterialRow[],
 ): Promise<(material: MaterialRow) => Pick<SizeEvidence, "used" | "sibling">> {
-  const lines = [...new Set(materials.flatMap(({ line }) => line ?? []))];
+  const lines = [...new Set(materials.flatMap(({ lineId }) => lineId ?? []))];
   const pictureOf = ({ maps }: MaterialRow) => maps.find(({ role }) => role === "base_color")?.sha256;
   const pictures = materials.flatMap((material) => pictureOf(material) ?? []);
   const [taken, siblings, alike] = await Promise.all([
@@ -116,10 +115,10 @@ export async function findKin(
       value === null
         ? []
         : eachModuleOnce(possible.filter((one) => one[by] === value)).map((module) => ({ module, by }));
-    const sibling = siblings.find(({ line, id }) => line === material.line && id !== material.id);
+    const sibling = siblings.find(({ line, id }) => line === material.lineId && id !== material.id);
     return {
       used: [
-        ...of("line", material.line),
+        ...of("line", material.lineId),
         ...lookingLike(),
         ...of("supplier", material.source.supplier),
         ...of("family", material.family),

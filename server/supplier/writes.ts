@@ -25,6 +25,12 @@ export async function findOrInsertLine(db: Db, supplier: string, name: string): 
   return row!.id;
 }
 
+/** A line of which nobody knows who makes it. */
+export async function insertLine(db: Db, name: string): Promise<string> {
+  const row = await oneRow(db, idSchema, "INSERT INTO lines (name) VALUES ($1) RETURNING id", [name]);
+  return row!.id;
+}
+
 /** A line that is there, by its names. */
 export async function findLine(db: Db, supplier: string, name: string): Promise<string | undefined> {
   const row = await oneRow(
