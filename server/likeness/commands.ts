@@ -8,7 +8,7 @@ import { notFound } from "#server/problem";
 import { findOrInsertLine, insertLine } from "#server/supplier/writes";
 
 export interface Decided {
-  /** The materials of both pictures, where both are in the library. */
+  /** A material of each picture, where both are in the library; else none. */
   materials: { id: string; name: string }[];
   /** The line that variants are in now; null where there is none. */
   line: string | null;
@@ -26,35 +26,34 @@ export function decideLikeness(
   return inTransaction(async (db) => {
     if (!(await updateDecision(db, pair, decision, person.id))) throw notFound("pair");
     await leaveLine(db, pair);
-    const line = decision === "variant" ? await intoOneLine(db, pair) : null;
-    const materials = await materialsOfPair(db, pair);
-    if (line !== null) await announce(db, { topic: "library", id: materials[0].id });
-    return { materials: materials.map(({ id, name }) => ({ id, name })), line };
+    const all = await materialsOfPair(db, pair);
+    const sides = [true, false].flatMap((side) => all.find(({ isFirst }) => isFirst === side) ?? []);
+    const [one, other] = sides;
+    // Where one of the two still waits, it becomes a variant of nothing yet.
+    if (!one || !other) return { materials: [], line: null };
+    const line =
+      decision === "variant" ? await intoOneLine(db, pair, all, commonName(one.name, other.name)) : null;
+    if (line !== null) await announce(db, { topic: "library", id: one.id });
+    return { materials: sides.map(({ id, name }) => ({ id, name })), line };
   });
 }
 
-/** @returns the line that both are in now */
-async function intoOneLine(db: Db, pair: { first: string; second: string }): Promise<string | null> {
-  const materials = await materialsOfPair(db, pair);
-  if (materials.length < 2) return null;
-  const free = materials.filter(({ line }) => line === null);
+/** @returns the line that all are in now; null where they are in several */
+async function intoOneLine(
+  db: Db,
+  pair: { first: string; second: string },
+  materials: Awaited<ReturnType<typeof materialsOfPair>>,
+  shared: string,
+): Promise<string | null> {
+  const free = materials.filter(({ line }) => line === null).map(({ id }) => id);
   const lines = new Set(materials.flatMap(({ line }) => line ?? []));
   // Of two lines neither is the right one.
   if (lines.size > 1) return null;
   const [known] = lines;
   if (free.length === 0) return known;
-  const line = known ?? (await newLine(db, materials));
-  await joinLine(
-    db,
-    pair,
-    line,
-    free.map(({ id }) => id),
-  );
+  const name = shared || materials[0].name;
+  const supplier = materials.find(({ supplier }) => supplier !== null)?.supplier;
+  const line = known ?? (supplier ? await findOrInsertLine(db, supplier, name) : await insertLine(db, name));
+  await joinLine(db, pair, line, free);
   return line;
-}
-
-function newLine(db: Db, [first, second]: Awaited<ReturnType<typeof materialsOfPair>>): Promise<string> {
-  const name = commonName(first.name, second.name) || first.name;
-  const supplier = first.supplier ?? second.supplier;
-  return supplier === null ? insertLine(db, name) : findOrInsertLine(db, supplier, name);
 }

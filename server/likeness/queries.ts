@@ -78,6 +78,8 @@ export const materialsOfPair = (db: Db, { first, second }: { first: string; seco
       name: z.string(),
       line: z.string().nullable(),
       supplier: z.string().nullable(),
+      /** Which of the two pictures is its. */
+      isFirst: z.boolean(),
     }),
     `SELECT DISTINCT m.id, m.name, m.line, s.supplier, a.sha256 = $1 AS "isFirst"
        FROM maps a JOIN materials m ON m.id = a.material AND m.revision = a.revision JOIN sources s ON s.id = m.source

@@ -63,3 +63,12 @@ test("one that is in a line takes the other one in, and stays when that is taken
   await decide(null);
   expect(await lines()).toEqual(["Long boards", null]);
 });
+
+test("where one of the two still waits, nothing becomes a line: not two materials that are one picture", async () => {
+  const { ids, decide, lines } = await pairOf("fir", "larch", ["#805030", "#906040"]);
+  const copy = await studio.ask("POST", "/materials", { from: ids[0], name: "Fir once more" });
+  await studio.ask("DELETE", `/materials/${ids[1]}`);
+  expect((await decide("variant")).status).toBe(200);
+  expect((await lines())[0]).toBeNull();
+  expect((await studio.api("GET", `/materials/${copy.id}`)).json.line).toBeNull();
+});
