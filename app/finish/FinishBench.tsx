@@ -352,7 +352,7 @@ export function FinishBench({
           </fieldset>
         </Form>
         {mayMake && isMaterial && <KeepGrade finish={now} grades={grades} />}
-        {mayMake && <Copy name={material.name} />}
+        {mayMake && <Copy name={material.name} isTouched={isTouched} />}
         {mayKeep && <Remove name={material.name} />}
       </div>
     </>
