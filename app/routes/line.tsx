@@ -197,13 +197,17 @@ function Missing({
 }) {
   const products = missing?.products ?? [];
   if (products.length + unsized.length + colorless.length === 0) return null;
-  const names = (some: LineMemberRow[], step: string) =>
-    some.slice(0, 8).map(({ id, name }, at) => (
-      <span key={id}>
-        {at > 0 && ", "}
-        <Link to={`/materials/${id}${step}`}>{name}</Link>
-      </span>
-    ));
+  const names = (some: LineMemberRow[], step: string) => (
+    <span>
+      {some.slice(0, 8).map(({ id, name }, at) => (
+        <span key={id}>
+          {at > 0 && ", "}
+          <Link to={`/materials/${id}${step}`}>{name}</Link>
+        </span>
+      ))}
+      {some.length > 8 && " …"}
+    </span>
+  );
   return (
     <ul className="missing-of-line">
       {products.length > 0 && (
@@ -217,13 +221,11 @@ function Missing({
       {unsized.length > 0 && (
         <li>
           <span className="mark look">{unsized.length} without a size</span> {names(unsized, "/gauge")}
-          {unsized.length > 8 && " …"}
         </li>
       )}
       {colorless.length > 0 && (
         <li>
           <span className="mark look">{colorless.length} without a colour</span> {names(colorless, "")}
-          {colorless.length > 8 && " …"}
         </li>
       )}
     </ul>
