@@ -33,6 +33,7 @@ const MANY: StudioSize = {
 const RUNS = 20;
 /** First looks, which are not counted: at statements that are not prepared yet, and code that is not compiled. */
 const WARMING = 5;
+
 interface Seen {
   times: number[];
   bytes: number;

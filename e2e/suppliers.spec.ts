@@ -55,6 +55,22 @@ test("a variant is fetched with its facts, and is then marked as held", async ()
   );
   await page.goto("/suppliers/dark-flags");
   await expect(page.getByRole("listitem").filter({ hasText: "moor" })).toContainText("in the library");
+
+  // On the page of its line it stands among those that are on offer, each of which leads to its own tick.
+  await page.goto("/lines");
+  await page.getByRole("link", { name: /^Ledge flags/ }).click();
+  await settled(page);
+  await expect(page.getByRole("button", { name: /Ledge flags, moor/ })).toBeVisible();
+  await expectAccessible(page);
+  const offered = page.getByRole("link", { name: /on offer$/ });
+  const name = (await offered.first().locator(".color-name").textContent())!;
+  await offered.first().click();
+  await page.waitForURL("**/suppliers/dark-flags?**");
+  await settled(page);
+  await expect(page.getByRole("checkbox", { checked: true }).and(page.getByLabel(/ joint of /))).toHaveCount(
+    1,
+  );
+  expect(name).toMatch(/^Ledge flags, .* with /);
 });
 
 test("a plain colour is found by its name and taken", async () => {

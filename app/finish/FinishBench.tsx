@@ -143,9 +143,9 @@ export function FinishBench({
   const busy = useNavigation().state === "submitting";
   const begun = useMemo(() => JSON.stringify(textsOf(finish)), [finish]);
   // What has no history: the name, and which way green points.
-  const [isRenamed, setRenamed] = useState(false);
+  const [typedName, setTypedName] = useState<string>();
   const [isTurned, setTurned] = useState(false);
-  useEffect(() => setRenamed(false), [material.name]);
+  const isRenamed = typedName !== undefined && typedName.trim() !== material.name;
   const isTouched = isRenamed || isTurned || JSON.stringify(texts) !== begun;
   const [condition, setCondition] = useState("");
   useTitleBlock(`${material.code} ${material.name}`, renderer ? `${condition}, for ${renderer}` : condition);
@@ -272,7 +272,7 @@ export function FinishBench({
                   required
                   onChange={(event) => {
                     onTouch();
-                    setRenamed(event.target.value.trim() !== material.name);
+                    setTypedName(event.target.value);
                   }}
                 />
               </Fields.Group>

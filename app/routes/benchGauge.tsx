@@ -138,13 +138,16 @@ export default function BenchGauge({
     setBegun(material.revision);
   }, [canGoBack, begun, material, unit, reset]);
   const saved = actionData && "saved" in actionData ? actionData.saved : undefined;
-  const [keptFields, setKeptFields] = useState(fields);
   useEffect(() => {
     if (saved === undefined) return;
     setBegun(saved);
-    setKeptFields(fields);
+    history.markSaved();
     // eslint-disable-next-line react-hooks/exhaustive-deps -- what was saved, and not what is typed since
   }, [saved]);
+  // Looking at another way to the size loses nothing.
+  const isTyped = Object.entries(fields).some(
+    ([field, text]) => field !== "method" && text !== history.saved[field as keyof GaugeFields],
+  );
   const told = actionData && "meanwhile" in actionData ? actionData.meanwhile : undefined;
   const [settled, setSettled] = useState<typeof told>();
   const isTold = told !== undefined && told !== settled;
@@ -215,7 +218,7 @@ export default function BenchGauge({
 
   return (
     <div className="gauge">
-      <Unsaved when={canGoBack && fields !== keptFields && mayMake && !busy} what="its size" />
+      <Unsaved when={isTyped && mayMake && !busy} what="its size" />
       <div className="gauge-image">
         <ImageTable
           map={map}

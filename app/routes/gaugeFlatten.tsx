@@ -99,13 +99,14 @@ export default function GaugeFlatten({
     again,
     canGoBack,
     canGoAgain,
+    saved,
+    markSaved,
   } = useHistory<RegionFields>(() => startRegion(photo, `${material.name}, flat`));
   const change = (changed: Partial<RegionFields>, touched?: string) =>
     set((before) => ({ ...before, ...changed }), touched);
   const begun = actionData && "begun" in actionData ? actionData.begun : undefined;
-  const [takenFields, setTakenFields] = useState(fields);
   useEffect(() => {
-    if (begun !== undefined) setTakenFields(fields);
+    if (begun !== undefined) markSaved();
     // eslint-disable-next-line react-hooks/exhaustive-deps -- what was taken, and not what is moved since
   }, [begun]);
   const [tool, setTool] = useState<Pointer>("corners");
@@ -169,7 +170,7 @@ export default function GaugeFlatten({
 
   return (
     <div className="gauge">
-      <Unsaved when={canGoBack && fields !== takenFields && mayMake && !busy} what="the region" />
+      <Unsaved when={fields !== saved && mayMake && !busy} what="the region" />
       <div className="gauge-image">
         <ImageTable
           map={map}

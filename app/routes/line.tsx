@@ -69,8 +69,8 @@ export default function LinePage({ loaderData }: Route.ComponentProps) {
     ) : (
       <ul className="variant-cell">
         {some.map(({ id, offer }) => {
-          const member = byId.get(id);
-          if (offer || !member) return offer && <Offered key={id} offer={offer} line={missing!.line} />;
+          if (offer) return <Offered key={id} offer={offer} line={missing!.line} />;
+          const member = byId.get(id)!;
           return (
             <li key={id}>
               <button
@@ -170,13 +170,19 @@ export default function LinePage({ loaderData }: Route.ComponentProps) {
 }
 
 /** What the supplier has and the library has not, at its place in the grid. */
-function Offered({ offer: { code, joint, name, hex }, line }: { offer: OfferedVariant; line: string }) {
+function Offered({
+  offer: { code, joint, jointName, name, hex },
+  line,
+}: {
+  offer: OfferedVariant;
+  line: string;
+}) {
   const asked = new URLSearchParams({ product: code, ...(joint !== null && { joint }) });
   return (
     <li>
       <Link className="offered" to={`/suppliers/${line}?${asked}`}>
         <Swatch color={hex} preview={null} />
-        <span className="color-name">{name}</span>
+        <span className="color-name">{jointName === null ? name : `${name} with ${jointName}`}</span>
         <span className="tag-code">on offer</span>
       </Link>
     </li>

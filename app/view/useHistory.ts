@@ -13,7 +13,11 @@ export function useHistory<T>(start: () => T) {
       setHistory((before) => change(before, make(before.now), touched)),
     [],
   );
-  const reset = useCallback((now: T) => setHistory(begin(now)), []);
+  const [saved, setSaved] = useState(history.now);
+  const reset = useCallback((now: T) => {
+    setHistory(begin(now));
+    setSaved(now);
+  }, []);
   const back = useCallback(() => setHistory(undo), []);
   const again = useCallback(() => setHistory(redo), []);
   useEffect(() => {
@@ -31,6 +35,10 @@ export function useHistory<T>(start: () => T) {
   return {
     now: history.now,
     set,
+    /** What was begun with, or saved last: the same object as `now` where nothing has changed since. */
+    saved,
+    /** What is now is saved. */
+    markSaved: () => setSaved(history.now),
     /** Begins anew: nothing can be taken back. */
     reset,
     back,

@@ -37,9 +37,8 @@ const listTaken = (db: Db, lines: string[]): Promise<Taken[]> =>
     `WITH taken AS (
        (SELECT material, number, gauge, made_at FROM revisions WHERE gauge->>'method' = 'modules' ORDER BY made_at DESC LIMIT ${NEWEST})
        UNION
-       SELECT r.material, r.number, r.gauge, r.made_at FROM lines l JOIN materials m ON m.line = l.id AND m.deleted_at IS NULL
-         JOIN revisions r ON r.material = m.id AND r.number = m.revision
-        WHERE l.id = ANY ($1::uuid[]) AND r.gauge->>'method' = 'modules')
+       SELECT r.material, r.number, r.gauge, r.made_at FROM materials m JOIN revisions r ON r.material = m.id AND r.number = m.revision
+        WHERE m.line = ANY ($1::uuid[]) AND m.deleted_at IS NULL AND r.gauge->>'method' = 'modules')
      SELECT t.material, m.line, u.name AS supplier, m.family, t.gauge
        FROM taken t JOIN materials m ON m.id = t.material AND m.revision = t.number AND m.deleted_at IS NULL
        JOIN sources s ON s.id = m.source LEFT JOIN suppliers u ON u.id = s.supplier
